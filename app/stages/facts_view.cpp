@@ -62,7 +62,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf == "signal/hold_share") return planned != nullptr && planned->registers && plan::isPlaced(*planned);
     if (leaf == "signal/stall_level")
         return planned != nullptr && planned->registers && planned->registers->map->field("stall_level") != nullptr;
-    if (leaf == "direction_pin" || leaf == "enable_pin" || leaf == "select_pin") {
+    if (leaf == "direction_pin" || leaf == "enable_pin" || leaf == "select_pin" || leaf == "low_pin" || leaf == "back_low_pin") {
         const auto lines = planned != nullptr ? plan::linesOf(*planned, channel, model.project.routine) : std::vector<plan::PinLine>{};
         return std::any_of(lines.begin(), lines.end(), [&](const plan::PinLine& line) { return line.field == leaf; });
     }

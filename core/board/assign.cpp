@@ -5,6 +5,7 @@
 #include <limits>
 #include <map>
 #include <set>
+#include <tuple>
 #include "board/pwm_pool.hpp"
 #include "quantity/text.hpp"
 
@@ -20,10 +21,11 @@ class PwmAnswers {
 public:
     explicit PwmAnswers(const Family& family) : family_{family} {}
     /// Whether it is made within a tolerance; output A may be taken by the frequency itself.
-    bool makes(const Pin& pin, double frequency, double tolerance) {
-        const auto [found, fresh] = answers_.try_emplace({pin.pwm_timer, frequency});
+    bool makes(const Pin& pin, double frequency, double tolerance, bool paired) {
+        const auto [found, fresh] = answers_.try_emplace({pin.pwm_timer, frequency, paired});
         if (fresh)
-            if (const auto worked = pwmOf(family_, pin, of<Frequency>(frequency)))
+            if (const auto worked =
+                    pwmOf(family_, pin, of<Frequency>(frequency), paired ? std::optional{timing::PwmMode::PhaseCorrect} : std::nullopt))
                 found->second = {si(worked->result.actual_frequency), !worked->findings.empty()};
         const auto& answer = found->second;
         return answer.actual > 0.0 && same(answer.actual, frequency, tolerance) && !(pin.pwm_output == 'A' && answer.takes_a);
@@ -35,7 +37,7 @@ private:
         bool takes_a = false;
     };
     const Family& family_;
-    std::map<std::pair<int, double>, Answer> answers_;
+    std::map<std::tuple<int, double, bool>, Answer> answers_;
 };
 
 std::optional<double> costOf(const Family& family, const PinRules& rules, const PinWish& wish, const Pin& pin, PwmAnswers& pwm) {
@@ -52,10 +54,11 @@ std::optional<double> costOf(const Family& family, const PinRules& rules, const 
         if (pin.pwm_timer < 0 || pin.pwm_timer == family.untimed_timer || (rules.beat && pin.pwm_timer == family.beat_timer) ||
             (rules.phase && pin.pwm_timer == family.phase_timer))
             return std::nullopt;
+        if (!wish.pair.empty() && pairsOf(family, pin).empty()) return std::nullopt;
         if (pin.pwm_timer == family.clock_timer) {
             if (!same(*clockTimerFrequency(family), *wish.pwm, rules.tolerance)) return std::nullopt;
         } else {
-            if (!pwm.makes(pin, *wish.pwm, rules.tolerance)) return std::nullopt;
+            if (!pwm.makes(pin, *wish.pwm, rules.tolerance, !wish.pair.empty())) return std::nullopt;
             cost += 0.5;  // what the clock's timer can do it should, so that the others stay free
         }
     } else {
@@ -108,7 +111,8 @@ public:
         for (std::size_t i = 0; i < order_.size(); ++i)
             for (std::size_t k = i; k-- > 0 && twin_[i] < 0;) {
                 const auto &a = *asked_[order_[i]], &b = *asked_[order_[k]];
-                if (a.wish->pwm == b.wish->pwm && a.options == b.options) twin_[i] = static_cast<int>(k);
+                if (a.wish->pwm == b.wish->pwm && a.wish->pair.empty() && b.wish->pair.empty() && a.options == b.options)
+                    twin_[i] = static_cast<int>(k);
             }
         rank_.assign(order_.size(), 0);
         for (std::size_t i = 0; i < order_.size(); ++i)
@@ -138,7 +142,15 @@ private:
     [[nodiscard]] bool usable(const PinWish& wish, int p) const {
         if (taken_[static_cast<std::size_t>(p)]) return false;
         const auto& pin = family_.pins[static_cast<std::size_t>(p)];
-        return !wish.pwm || (timerFor(pin, *wish.pwm) >= 0 && !outputs_.contains(outputOf(pin)));
+        return !wish.pwm || (timerFor(pin, *wish.pwm) >= 0 && !outputs_.contains(outputOf(pin)) && isHis(wish, pin));
+    }
+    // A timer that a pair has begun is the pair's, and the second of a pair goes where the first is.
+    [[nodiscard]] bool isHis(const PinWish& wish, const Pin& pin) const {
+        const auto holds = holders_.find(pin.pwm_timer);
+        if (holds != holders_.end() && holds->second.front() != wish.pair) return false;
+        return wish.pair.empty() || std::none_of(holders_.begin(), holders_.end(), [&](const auto& holder) {
+                   return holder.first != pin.pwm_timer && holder.second.front() == wish.pair;
+               });
     }
     [[nodiscard]] static int outputOf(const Pin& pin) {
         return pin.pwm_timer == pooled_timer ? -1 : pin.pwm_timer * 8 + (pin.pwm_output - 'A');
@@ -287,6 +299,7 @@ private:
             if (timer >= 0) {
                 auto& entry = timers_[timer];
                 if (entry.second++ == 0) entry.first = *asked.wish->pwm;
+                holders_[timer].push_back(asked.wish->pair);
             }
             // A pin without pulses that sits where it would changes nothing for the others.
             const bool as_foreseen = timer < 0 && rest.places(depth, p) && (depth + 1 >= pulses_ || timersSuffice(depth + 1));
@@ -296,8 +309,10 @@ private:
                 const Relaxed next = relaxed(depth + 1);
                 if (descend(depth + 1, cost + price, limit, next, next.sum)) return true;
             }
-            if (timer >= 0)
+            if (timer >= 0) {
                 if (--timers_[timer].second == 0) timers_.erase(timer);
+                if (holders_[timer].pop_back(); holders_[timer].empty()) holders_.erase(timer);
+            }
             if (output >= 0) outputs_.erase(output);
             now_[w] = -1;
             taken_[static_cast<std::size_t>(p)] = false;
@@ -331,8 +346,9 @@ private:
     std::vector<std::size_t> rank_;   ///< by place in the order: which of its options it sits on
     std::vector<bool> taken_;
     std::vector<int> now_;
-    std::map<int, std::pair<double, int>> timers_;  ///< frequency and how many sit on it
-    std::set<int> outputs_;                         ///< timer outputs in use
+    std::map<int, std::pair<double, int>> timers_;     ///< frequency and how many sit on it
+    std::map<int, std::vector<std::string>> holders_;  ///< the pairs of those that sit on it
+    std::set<int> outputs_;                            ///< timer outputs in use
     double next_limit_ = impossible;
     long nodes_ = 0;
     std::size_t pulses_ = 0;  ///< behind the last place in the order that asks for pulses

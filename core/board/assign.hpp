@@ -16,6 +16,7 @@ struct PinWish {
     bool interrupt = false;     ///< an external interrupt
     bool analog = false;
     bool output = true;
+    std::string pair;       ///< one name for two PWM wishes that must sit on one timer, which then is theirs alone; empty: none
     std::string fixed;      ///< pinned by hand, and kept; empty: free
     std::string preferred;  ///< where it sits now: another pin costs a wire; empty: nowhere
     friend bool operator==(const PinWish&, const PinWish&) = default;

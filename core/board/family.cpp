@@ -21,7 +21,17 @@ std::optional<double> clockTimerFrequency(const Family& family) {
     return family.clock / (64.0 * 256.0);
 }
 
-Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pin, Frequency frequency) {
+std::vector<Pin> pairsOf(const Family& family, const Pin& pin) {
+    std::vector<Pin> others;
+    if (family.target != Target::Avr || pin.pwm_timer < 0 || pin.pwm_timer == family.clock_timer || pin.pwm_timer == family.untimed_timer)
+        return others;
+    for (const auto& other : family.pins)
+        if (other.pwm_timer == pin.pwm_timer && other.pwm_output != pin.pwm_output) others.push_back(other);
+    return others;
+}
+
+Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pin, Frequency frequency,
+                                             std::optional<timing::PwmMode> mode) {
     if (pin.pwm_timer < 0) return fail(ErrorCode::OutOfRange, "pin", std::string{pin.name}, "a pin with PWM");
     if (family.pwm_counts_oscillator) {
         const double counts = std::round(family.clock / si(frequency));
@@ -43,6 +53,7 @@ Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pi
     in.mcu = family.mcu;
     in.clock = of<Frequency>(family.clock);
     in.frequency = frequency;
+    in.mode = mode;
     if (pin.pwm_timer != pooled_timer) in.timer = of<Count>(pin.pwm_timer);
     if (pin.pwm_timer == family.clock_timer) in.mode = timing::PwmMode::Fast;
     return timing::pwmTimer(in);

@@ -111,10 +111,15 @@ struct Family {
 [[nodiscard]] std::string_view timerServes(const Family& family, int timer);
 /// The one PWM frequency of the timer that keeps the clock [Hz]; nullopt without such a timer.
 [[nodiscard]] std::optional<double> clockTimerFrequency(const Family& family);
-/// The pulses of a pin's PWM at a frequency. The header counts its 19.2 MHz oscillator; the others by pwmTimer().
+/// The pulses of a pin's PWM at a frequency, in the best mode or a given one. The header counts its 19.2 MHz oscillator; the others by
+/// pwmTimer().
 /// @error OutOfRange  the pin has no PWM, or the frequency is out of its reach
 /// @source atmega328p-datasheet, rp2040-datasheet, esp32-trm, sbc-header
-[[nodiscard]] Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pin, Frequency frequency);
+[[nodiscard]] Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pin, Frequency frequency,
+                                                           std::optional<timing::PwmMode> mode = std::nullopt);
+/// The outputs beside a pin's on the same timer that could be the other one of a pair with a pause between; empty: it has none, or the
+/// sketch makes no such pairs there: only an AVR's timers that it runs up and down.
+[[nodiscard]] std::vector<Pin> pairsOf(const Family& family, const Pin& pin);
 /// "timer 1", "slice 3", "a timer of the pool": as its data sheet calls it.
 [[nodiscard]] std::string timerName(const Family& family, int timer);
 

@@ -26,8 +26,9 @@ enum class DriverClass {
     PhaseControl,
 };
 
-/// How a whole bridge is told which way: a line for the speed and one for the way, or an input for each end of its motor.
-enum class BridgeInputs { SpeedAndWay, TwoInputs };
+/// How a bridge is told: a line for the speed and one for the way; an input for each end of its motor; or one for each of its switches, so
+/// that nothing but the pulses themselves keeps the two of one end from being closed at once.
+enum class BridgeInputs { SpeedAndWay, TwoInputs, EachSwitch };
 
 /// A driver as its data sheet gives it. Absent figures are unknown or do not apply to its class.
 struct DriverPart : actuator::PartHead {
@@ -59,7 +60,8 @@ struct DriverPart : actuator::PartHead {
     std::optional<Count> microsteps_max;
     std::optional<Resistance> current_output;  ///< V for each A at a bridge's output that shows its current; absent: it has none
     BridgeInputs inputs = BridgeInputs::SpeedAndWay;
-    std::string registers;  ///< table of its registers in parts/registers.csv; empty: its straps and its trimmer set it
+    std::optional<Duration> dead_time;  ///< of a bridge with an input for each switch: least pause between the two of one end
+    std::string registers;              ///< table of its registers in parts/registers.csv; empty: its straps and its trimmer set it
     std::optional<ThermalResistance> theta_ja;
     friend bool operator==(const DriverPart&, const DriverPart&) = default;
 };
@@ -71,7 +73,8 @@ struct hinge::Names<hinge::driver::BridgeInputs> {
     using I = hinge::driver::BridgeInputs;
     using N = hinge::Name<I>;
     static constexpr std::array all{N{I::SpeedAndWay, "speed-and-way", "PWM and direction"},
-                                    N{I::TwoInputs, "two-inputs", "an input for each end"}};
+                                    N{I::TwoInputs, "two-inputs", "an input for each end"},
+                                    N{I::EachSwitch, "each-switch", "an input for each switch"}};
 };
 template <>
 struct hinge::Names<hinge::driver::DriverClass> {

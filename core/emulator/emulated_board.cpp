@@ -23,6 +23,8 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     const auto outputs = board->wiring_.outputs.size();
     board->wiring_.kinds.resize(outputs);
     board->wiring_.directions.resize(outputs);
+    board->wiring_.lows.resize(outputs);
+    board->wiring_.back_lows.resize(outputs);
     board->wiring_.enables.resize(outputs);
     board->wiring_.inverted.resize(outputs, false);
     board->on_since_.assign(outputs, 0);
@@ -48,6 +50,7 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
     board->rates_.assign(board->wiring_.inputs.size(), 0.0);
     board->phases_.assign(board->wiring_.inputs.size(), 0.0);
     board->in_.assign(outputs, {false, false});
+    board->switches_.assign(outputs, {});
     board->changed_at_.assign(outputs, 0);
     board->backwards_.assign(outputs, false);
     board->fell_.assign(outputs, 0);
@@ -86,7 +89,9 @@ void EmulatedBoard::changed(char port, int bit, bool pin_level, std::uint64_t cy
     for (std::size_t l = 0; l < wiring_.lines.size(); ++l)
         if (is(wiring_.lines[l].pin)) noteLine({static_cast<double>(cycle) / chip_->clock(), l, pin_level});
     for (std::size_t o = 0; o < wiring_.outputs.size(); ++o) {
-        if (wiring_.kinds[o].two_inputs && wiring_.directions[o]) {
+        if (wiring_.lows[o]) {
+            (void)endChanged(o, {.port = port, .bit = bit}, pin_level, cycle);
+        } else if (wiring_.kinds[o].two_inputs && wiring_.directions[o]) {
             const bool first = is(wiring_.outputs[o]);
             if (!first && !is(*wiring_.directions[o])) continue;
             // A timer's edges come a moment after those that the program writes.
@@ -99,6 +104,25 @@ void EmulatedBoard::changed(char port, int bit, bool pin_level, std::uint64_t cy
             switched(o, pin_level != wiring_.inverted[o], cycle);
         }
     }
+}
+
+// A switch of a bridge opened or closed, whose switches have an input each: upper and lower one of the first end, then of the other.
+bool EmulatedBoard::endChanged(std::size_t o, const board::Pin& pin, bool level, std::uint64_t cycle) {
+    const std::optional<board::Pin> lines[] = {wiring_.outputs[o], wiring_.lows[o], wiring_.directions[o], wiring_.back_lows[o]};
+    const auto found = std::find_if(std::begin(lines), std::end(lines),
+                                    [&](const auto& line) { return line && line->port == pin.port && line->bit == pin.bit; });
+    if (found == std::end(lines)) return false;
+    auto& closed = switches_[o];
+    const auto which = static_cast<std::size_t>(found - lines);
+    if (closed[which] == level) return true;
+    closed[which] = level;
+    if (closed[which / 2 * 2] && closed[which / 2 * 2 + 1]) ++shortings_;
+    changed_at_[o] = std::max(changed_at_[o], cycle);
+    const bool whole = wiring_.back_lows[o].has_value();
+    const bool forwards = closed[0] && (!whole || closed[3]), back = whole && closed[2] && closed[1];
+    if (forwards != back) backwards_[o] = back;
+    switched(o, forwards != back, changed_at_[o]);
+    return true;
 }
 
 RegisterChip* EmulatedBoard::registersOf(std::size_t output) {
@@ -191,7 +215,7 @@ void EmulatedBoard::switched(std::size_t o, bool level, std::uint64_t cycle) {
         on_cycles_[o] += cycle - on_since_[o];
         noteWidth(o, cycle - rose_[o]);
         // Two inputs that go up or down together do it one after the other: what lies between is no pulse.
-        const bool between = wiring_.kinds[o].two_inputs && cycle - rose_[o] < chip_->clock() / 100'000 &&
+        const bool between = wiring_.kinds[o].two_inputs && !wiring_.lows[o] && cycle - rose_[o] < chip_->clock() / 100'000 &&
                              (fell_[o] == 0 || rose_[o] - fell_[o] > chip_->clock() / 200) && !edges_.empty() &&
                              edges_.back().output == static_cast<int>(o);
         fell_[o] = cycle;
@@ -230,6 +254,7 @@ void EmulatedBoard::cutPower() {
         if (level_[o]) edges_.push_back({static_cast<double>(chip_->cycle()) / chip_->clock(), static_cast<int>(o), -1, 0});
         level_[o] = false;
         in_[o] = {false, false};
+        switches_[o] = {};
         on_cycles_[o] = 0;
         woken_[o] = false;
     }
@@ -430,7 +455,10 @@ void EmulatedBoard::slice() {
         if (!steps_on) shares_[o] = way(o) * duty_[o];
         if (wiring_.kinds[o].pulse_still > 0) shares_[o] = pulsedSpeed(o), duty_[o] = std::abs(shares_[o]);
         if (steps_on) shares_[o] = steppedSpeed(o), duty_[o] = std::abs(shares_[o]);
-        loose_[o] = wiring_.kinds[o].two_inputs && !in_[o][0] && !in_[o][1] && duty_[o] == 0.0 ? 1 : 0;
+        const auto& closed = switches_[o];
+        loose_[o] = wiring_.lows[o] ? duty_[o] == 0.0 && std::none_of(closed.begin(), closed.end(), [](bool each) { return each; })
+                    : wiring_.kinds[o].two_inputs && !in_[o][0] && !in_[o][1] && duty_[o] == 0.0 ? 1
+                                                                                                 : 0;
         if (o < plants_.size()) plants_[o].step(1e-3, duty_[o]);
     }
     if (!bench_.empty())

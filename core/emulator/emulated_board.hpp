@@ -25,7 +25,10 @@ struct Wiring {
     std::vector<board::Pin> outputs;
     std::vector<std::optional<board::Pin>> directions;  ///< of steppers, high is forwards; of what is turned round, high is backwards;
                                                         ///< of a bridge with two inputs the second
-    std::vector<std::optional<board::Pin>> enables;     ///< of steppers: low is awake; empty or none: always
+    /// Of a bridge with an input for each switch: the lower ones, of the end whose upper switch is the output and of the other one, whose
+    /// upper switch is `directions`.
+    std::vector<std::optional<board::Pin>> lows, back_lows;
+    std::vector<std::optional<board::Pin>> enables;  ///< of steppers: low is awake; empty or none: always
     /// What else the sketch drives, and is only looked at: direction and enable lines, "curtain_direction".
     struct Line {
         std::string name;
@@ -109,6 +112,8 @@ public:
     ExpanderChip& expander(std::size_t which) { return expanders_[which]; }
     /// The driver of an output whose settings are registers; nullptr: it has none.
     RegisterChip* registersOf(std::size_t output);
+    /// How often both switches of an end were closed at once, of bridges with an input for each.
+    [[nodiscard]] int shortings() const { return shortings_; }
     /// Edges are kept up to this many; older ones go first. 0 keeps all.
     void keepEdges(std::size_t most) { most_edges_ = most; }
 
@@ -117,6 +122,7 @@ private:
     void slice();
     void changed(char port, int bit, bool level, std::uint64_t cycle);
     void switched(std::size_t output, bool level, std::uint64_t cycle);
+    bool endChanged(std::size_t output, const board::Pin& pin, bool level, std::uint64_t cycle);
     void noteLine(const LineEdge& edge);
     void noteLatch(std::size_t output, double time);
     /// What happens to the pins from outside within a millisecond.
@@ -146,7 +152,9 @@ private:
     std::vector<plant::PumpPlant> plants_;
     std::vector<std::uint64_t> on_since_, on_cycles_, rose_;  ///< of this slice; and of the pulse, whatever the slices
     std::vector<bool> level_;
-    std::vector<std::array<bool, 2>> in_;  ///< of bridges with two inputs: how each stands
+    std::vector<std::array<bool, 2>> in_;        ///< of bridges with two inputs: how each stands
+    std::vector<std::array<bool, 4>> switches_;  ///< of bridges with an input for each: closed or not
+    int shortings_ = 0;
     std::vector<std::uint64_t> changed_at_, fell_;
     std::vector<bool> backwards_;      ///< the second of them drove last
     std::vector<std::uint8_t> loose_;  ///< neither did in this slice

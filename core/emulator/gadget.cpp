@@ -47,6 +47,9 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
         wiring.inverted.push_back(planned.inverted);
         wiring.directions.push_back(board::pinNamed(family, channel->direction_pin));
         wiring.enables.push_back(board::pinNamed(family, channel->enable_pin));
+        const bool apart = planned.switched_ends > 0;
+        wiring.lows.push_back(apart ? board::pinNamed(family, channel->low_pin) : std::nullopt);
+        wiring.back_lows.push_back(apart ? board::pinNamed(family, channel->back_low_pin) : std::nullopt);
         if (const auto select = board::pinNamed(family, channel->select_pin); select && planned.registers)
             wiring.registers.push_back({wiring.outputs.size() - 1, planned.registers->map, *select,
                                         board::pinNamed(family, project.board.register_clock_pin),
@@ -54,8 +57,13 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
                                         board::pinNamed(family, project.board.register_in_pin), si(channel->signal.microsteps)});
         // A bridge's inputs are looked at as they are: the output itself is what its motor gets.
         const bool inputs = planned.two_inputs;
-        for (const auto& [name, pin_name] : {std::pair{"in1", inputs ? channel->pin : std::string{}},
-                                             {inputs ? "in2" : "direction", channel->direction_pin},
+        for (const auto& [name, pin_name] : {std::pair{apart ? "high1" : "in1", inputs ? channel->pin : std::string{}},
+                                             {"low1", apart ? channel->low_pin : std::string{}},
+                                             {apart    ? "high2"
+                                              : inputs ? "in2"
+                                                       : "direction",
+                                              channel->direction_pin},
+                                             {"low2", apart ? channel->back_low_pin : std::string{}},
                                              {"enable", channel->enable_pin}})
             if (const auto line = board::pinNamed(family, pin_name))
                 wiring.lines.push_back({routine::symbol(channel->id) + "_" + name, *line});

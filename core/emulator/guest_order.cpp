@@ -50,6 +50,8 @@ FlatOrder flat(const GuestOrder& order) {
     for (std::size_t o = 0; o < order.wiring.outputs.size(); ++o) {
         FlatOutput output{placeOf(family, order.wiring.outputs[o])};
         if (o < order.wiring.directions.size()) output.direction = placeOf(family, order.wiring.directions[o]);
+        if (o < order.wiring.lows.size()) output.low = placeOf(family, order.wiring.lows[o]);
+        if (o < order.wiring.back_lows.size()) output.back_low = placeOf(family, order.wiring.back_lows[o]);
         if (o < order.wiring.inverted.size()) output.inverted = order.wiring.inverted[o];
         if (o < order.wiring.kinds.size()) {
             const auto& kind = order.wiring.kinds[o];
@@ -72,6 +74,8 @@ Wiring wiringOf(const FlatOrder& order) {
     for (const auto& output : order.outputs) {
         wiring.outputs.push_back(pinAt(family, output.pin).value_or(board::Pin{}));
         wiring.directions.push_back(pinAt(family, output.direction));
+        wiring.lows.push_back(pinAt(family, output.low));
+        wiring.back_lows.push_back(pinAt(family, output.back_low));
         routine::ProgramOutput kind;
         kind.kind = output.kind, kind.start = output.start, kind.hold = output.hold;
         kind.top = output.top, kind.pulse_still = output.pulse_still, kind.turns = output.turns, kind.step_rate = output.step_rate;

@@ -15,6 +15,7 @@ struct FlatOutput {
     double step_rate = 0.0, half_waves = 0.0;
     std::int32_t latch = 0;
     bool inverted = false, turns = false, two_inputs = false;
+    int low = -1, back_low = -1;
 };
 struct FlatRegisters {
     std::string map;
@@ -61,7 +62,7 @@ void exchange(Archive& a, FlatOrder& order) {
         auto& output = const_cast<FlatOutput&>(each);
         list(output.pin), list(output.direction), list(output.kind), list(output.start), list(output.hold), list(output.inverted);
         list(output.top), list(output.pulse_still), list(output.turns), list(output.step_rate), list(output.latch), list(output.half_waves),
-            list(output.two_inputs);
+            list(output.two_inputs), list(output.low), list(output.back_low);
     });
     a.list(order.inputs, [](Archive& list, auto& each) {
         auto& input = const_cast<FlatInput&>(each);

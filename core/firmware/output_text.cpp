@@ -44,6 +44,7 @@ private:
     [[nodiscard]] std::string turningPulse(const One& one) const;
     Result<std::string> pwmBody(const SketchOutput& out, std::int32_t top, int channel, const std::string& on, const std::string& off);
     Result<std::string> twoInputsBody(const One& one, int channel);
+    Result<std::string> endsBody(const One& one);
     Result<std::string> latchBody(const One& one);
     [[nodiscard]] std::string opened(const One& one) const;
     [[nodiscard]] std::string timing(const One& one) const;
@@ -140,6 +141,52 @@ Result<std::string> OutputPrinter::twoInputsBody(const One& one, int channel) {
         *second_body, scaled, scaled);
 }
 
+namespace {
+
+std::string compareOf(const board::Pin& pin) {
+    return fmt::format("OCR{}{}", pin.pwm_timer, pin.pwm_output);
+}
+
+// A timer of an end with an input for each switch, both open from the first count on; the lower one's output is turned round.
+std::string endSetup(const board::Pin& upper, const board::Pin& lower, const timing::PwmTimerResult& pwm) {
+    const int timer = upper.pwm_timer;
+    const auto bit = [&](const board::Pin& pin, int which) { return fmt::format("_BV(COM{}{}{})", timer, pin.pwm_output, which); };
+    return fmt::format(
+        "  TCCR{0}A = TCCR{0}B = 0;  // so that what is written next counts at once\n  {1} = 0;\n  {2} = {3:.0f};\n{4}\n  TCCR{0}A |= {5} "
+        "| {6} | {7};\n",
+        timer, compareOf(upper), compareOf(lower), si(pwm.top), timerRegisters(pwm), bit(upper, 1), bit(lower, 1), bit(lower, 0));
+}
+
+}  // namespace
+
+// Upper and lower switch by one timer, with the pause between them.
+Result<std::string> OutputPrinter::endsBody(const One& one) {
+    const auto& out = one.out;
+    if (target_ != Target::Avr || !out.pwm || !out.low)
+        return fail(ErrorCode::Missing, one.field + "/low_pin", one.output.name, "an AVR board's timer for the pause between two switches");
+    const bool whole = out.direction.has_value();
+    if (whole && (!out.back_low || !out.second_pwm))
+        return fail(ErrorCode::Missing, one.field + "/back_low_pin", one.output.name, "a pin for the other end's lower switch");
+    const std::string state = fmt::format("gadget.output({}).", one.i), back = one.output.turns ? state + "back" : "";
+    std::string body = fmt::format("  const bool down = level > 0{};\n", brakesAny(model_.program) ? " || " + state + "braked" : "");
+    const auto end = [&](const char* name, const board::Pin& upper, const board::Pin& lower, const timing::PwmTimerResult& pwm, int pause,
+                         const std::string& level) {
+        text_.setup += endSetup(upper, lower, pwm);
+        body += fmt::format("  static spark::EndCounts {0} = {{0, {1:.0f}}};\n  spark::setEnd({0}, spark::endCounts({2}, {1:.0f}, {3}, down), "
+                            "[](uint16_t counts) {{ {4} = counts; }}, [](uint16_t counts) {{ {5} = counts; }});\n",
+                            name, si(pwm.top), level, pause, compareOf(upper), compareOf(lower));
+    };
+    end("first", out.pin, *out.low, *out.pwm, out.dead_ticks, back.empty() ? "level" : back + " ? 0 : level");
+    if (whole) {
+        // The other end's timer may count to another top.
+        const int tops[] = {one.output.top, static_cast<int>(si(out.second_pwm->top)) - 2 * out.second_dead_ticks};
+        const std::string level = tops[0] == tops[1] ? "level" : fmt::format("level * {}UL / {}", tops[1], tops[0]);
+        end("second", *out.direction, *out.back_low, *out.second_pwm, out.second_dead_ticks, back.empty() ? "0" : back + " ? " + level + " : 0");
+    }
+    body.pop_back();
+    return body;
+}
+
 Result<std::string> OutputPrinter::latchBody(const One& one) {
     if (!one.out.direction)
         return fail(ErrorCode::Missing, one.field + "/direction_pin", one.output.name, "a pin that says which way it goes");
@@ -170,6 +217,7 @@ Result<std::string> OutputPrinter::body(const One& one, int channel) {
     if (one.turns_on) return text_.motion.addServo(one.output.name, out, one.i, channel, turningPulse(one));
     if (one.output.latch > 0) return latchBody(one);
     if (MainsText::isFired(one.output)) return text_.mains.add(out, one.field, one.output);
+    if (out.low) return endsBody(one);
     if (one.output.two_inputs) return twoInputsBody(one, channel);
     std::string body;
     if (out.pwm) {
@@ -198,6 +246,11 @@ std::string OutputPrinter::opened(const One& one) const {
     // Without crossings nothing is fired, whatever its safe state is.
     const bool on = one.output.rest == routine::Rest::On && !MainsText::isFired(one.output), high = on != one.out.inverted;
     std::string text = one.out.pwm && target_ == Target::Linux ? pwmOpen(one.out, high) : openPin(target_, one.pin_name, high);
+    if (one.out.low) {
+        for (const auto* pin : {&one.out.low, &one.out.direction, &one.out.back_low})
+            if (*pin) text += "\n  " + openPin(target_, std::to_string((*pin)->number), false);
+        return text;
+    }
     if (!one.output.two_inputs || !one.out.direction) return text;
     const SketchOutput second = secondOf(one.out);
     return text + "\n  " +
@@ -218,6 +271,10 @@ std::string OutputPrinter::timing(const One& one) const {
     if (out.pwm && target_ == Target::Linux)
         return fmt::format("PWM channel {}: {}, edges by the oscillator, a new share some ms late at worst", out.pin.pwm_timer,
                            comment(display(out.pwm->actual_frequency, 5)));
+    if (out.low)
+        return fmt::format("timer {}, prescaler {:.0f}, up and down to {:.0f}: {}, {} between its two switches", out.pin.pwm_timer,
+                           si(out.pwm->prescaler), si(out.pwm->top), comment(display(out.pwm->actual_frequency, 5)),
+                           comment(display(Kind::Duration, out.dead_ticks * si(out.pwm->prescaler) / model_.family.clock)));
     if (out.pwm)
         return fmt::format("timer {}, prescaler {:.0f}, TOP {:.0f}: {}", out.pin.pwm_timer, si(out.pwm->prescaler), si(out.pwm->top),
                            comment(display(out.pwm->actual_frequency, 5)));

@@ -7,6 +7,7 @@
 #include "firmware/runtime/spark_cues.hpp"
 #include "firmware/runtime/spark_drive_bridge.hpp"
 #include "firmware/runtime/spark_drive_cycles.hpp"
+#include "firmware/runtime/spark_drive_ends.hpp"
 #include "firmware/runtime/spark_drive_expander.hpp"
 #include "firmware/runtime/spark_drive_latch.hpp"
 #include "firmware/runtime/spark_drive_phase.hpp"
@@ -48,6 +49,7 @@ const std::vector<SketchFile>& runtimeFiles() {
                                                {"src/spark_drive_rate.h", std::string{spark_drive_rate}},
                                                {"src/spark_drive_latch.h", std::string{spark_drive_latch}},
                                                {"src/spark_drive_bridge.h", std::string{spark_drive_bridge}},
+                                               {"src/spark_drive_ends.h", std::string{spark_drive_ends}},
                                                {"src/spark_drive_phase.h", std::string{spark_drive_phase}},
                                                {"src/spark_program.h", std::string{spark_program}},
                                                {"src/spark_drive_registers.h", std::string{spark_drive_registers}},

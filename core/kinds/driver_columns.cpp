@@ -29,6 +29,7 @@ const std::vector<Column>& driverColumns() {
                                     .column("theta_ja", &driver::DriverPart::theta_ja)
                                     .column("inputs", &driver::DriverPart::inputs)
                                     .column("registers", &driver::DriverPart::registers)
+                                    .column("dead_time", &driver::DriverPart::dead_time)
                                     .list();
     return columns;
 }
@@ -36,6 +37,8 @@ const std::vector<Column>& driverColumns() {
 Impossible impossible(const driver::DriverPart& d) {
     if (d.gain_min && si(*d.gain_min) <= 0.0) return std::pair{"gain_min", "above 0"};
     if (d.voltage_max && d.voltage_min && si(*d.voltage_max) <= si(*d.voltage_min)) return std::pair{"voltage_max", "above voltage_min"};
+    if (d.inputs == driver::BridgeInputs::EachSwitch && (!d.dead_time || si(*d.dead_time) <= 0.0))
+        return std::pair{"dead_time", "above 0 where each switch has an input of its own"};
     return std::nullopt;
 }
 

@@ -186,6 +186,11 @@ struct DriverKind {
 [[nodiscard]] inline bool hasTwoInputs(const driver::DriverPart& driver) {
     return driverKind(driver).two_ends && driver.inputs == driver::BridgeInputs::TwoInputs;
 }
+/// Ends of a bridge of whose two switches each has an input of its own: 0, 1 or 2.
+[[nodiscard]] inline int switchedEnds(const driver::DriverPart& driver) {
+    if (driver.inputs != driver::BridgeInputs::EachSwitch) return 0;
+    return driverKind(driver).two_ends ? 2 : driver.driver_class == driver::DriverClass::HalfBridge ? 1 : 0;
+}
 [[nodiscard]] inline bool canDrive(const driver::DriverPart& driver, Method method) {
     return (driverKind(driver).drives & only(method)) != 0;
 }

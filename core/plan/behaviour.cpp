@@ -95,6 +95,8 @@ std::vector<routine::ChannelNumbers> channelNumbers(const project::Project& proj
         numbers.top = planned.pwm ? static_cast<std::int32_t>(std::min(si(planned.pwm->steps), 65'535.0))
                       : planned.signal == SignalKind::WholeCycles || planned.signal == SignalKind::PartWaves ? 1000
                                                                                                              : 1;
+        // Of an end with an input for each switch the pauses are no part of it.
+        if (planned.dead_time) numbers.top -= 2 * static_cast<std::int32_t>(std::lround(si(planned.dead_time->ticks)));
         // One after another: a coil that latches waits for those before it.
         if (planned.latch) {
             numbers.latch = std::max(1, static_cast<int>(std::lround(1000.0 * si(*planned.latch))));

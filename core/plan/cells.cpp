@@ -98,7 +98,7 @@ Cell pinsCell(const Look& at) {
     const auto& family = board::family(at.project.board.form);
     const auto& chosen = at.planned.chosen;
     c.figure = at.channel.pin;
-    for (const auto* more : {&at.channel.direction_pin, &at.channel.enable_pin})
+    for (const auto* more : {&at.channel.low_pin, &at.channel.direction_pin, &at.channel.back_low_pin, &at.channel.enable_pin})
         if (!more->empty()) c.figure += " " + *more;
     const auto pin = board::pinNamed(family, at.channel.pin);
     if (at.planned.expander) c.small = "of the " + kinds::expanderName(*at.planned.expander->map, at.planned.expander->board);

@@ -243,7 +243,9 @@ void judgeChoice(const project::Channel& channel, const ChannelReads& reads, con
     if (out.signal == SignalKind::LatchPulses) out.latch = kinds::actuatorKind(part).latch(part);
     out.both_ways = (kinds::canDrive(driver, match::Method::BothWays) && !out.latch) || out.signal == SignalKind::SpeedPulse ||
                     out.signal == SignalKind::StepRate;
-    out.two_inputs = kinds::hasTwoInputs(driver) && (out.signal == SignalKind::Pwm || out.signal == SignalKind::Switched || out.latch);
+    out.switched_ends = out.signal == SignalKind::Pwm ? kinds::switchedEnds(driver) : 0;
+    out.two_inputs = out.switched_ends > 0 ||
+                     (kinds::hasTwoInputs(driver) && (out.signal == SignalKind::Pwm || out.signal == SignalKind::Switched || out.latch));
     out.registers = registersFor(channel, driver, out, stage);
     // What is on or off takes a line that is on or off, unless parts of its power are asked for.
     const bool in_parts = reads.shares || si(channel.signal.duty) < 1.0 || si(channel.signal.soft_start) > 0.0;

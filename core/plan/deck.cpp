@@ -83,6 +83,7 @@ private:
     void board();
     void channel(const project::Channel& channel);
     void pins(const project::Channel& channel, const ChannelPlan& planned);
+    void ends(const project::Channel& channel, const ChannelPlan& planned, const std::string& pin, const std::string& on);
     void load(const project::Channel& channel, const ChannelPlan& planned, const actuator::Part& part);
     /// @param winding  Ω; 0: not known, and the figures' own stands for it, wire and switch included
     void motor(const plant::PumpFigures& f, double winding, const std::string& plus, const std::string& minus);
@@ -153,6 +154,27 @@ void DeckWriter::board() {
     deck_.line(fmt::format("Vin_use {} 0 0", deck_.node("in use")));
 }
 
+// An upper switch by its share, the lower one in what is left but for a pause before and after; the other end's lower one all the while.
+void DeckWriter::ends(const project::Channel& channel, const ChannelPlan& planned, const std::string& pin, const std::string& on) {
+    if (!planned.pwm || !planned.dead_time || channel.low_pin.empty()) return;
+    const double period = 1.0 / si(planned.pwm->actual_frequency), pause = si(planned.dead_time->actual),
+                 share = std::min(si(channel.signal.duty), si(planned.dead_time->most)), edge = std::min(20e-9, pause / 10.0);
+    deck_.line(fmt::format("Vu_{0} {0}__u 0 PULSE(0 1 {1} {2} {2} {3} {4})", tag_, number(pause), number(edge), number(share * period),
+                           number(period)));
+    deck_.line(fmt::format("Vn_{0} {0}__n 0 PULSE(0 1 0 {1} {1} {2} {3})", tag_, number(edge), number(share * period + 2.0 * pause),
+                           number(period)));
+    const std::string high = number(logic());
+    const auto source = [&](const char* name, const std::string& at, const std::string& level) {
+        deck_.line(fmt::format("B{0}_{1} {1}__{0} 0 V={2}*{3}", name, tag_, high, level));
+        deck_.line(fmt::format("R{0}_{1} {1}__{0} {2} 25", name, tag_, at));
+    };
+    source("high1", pin, fmt::format("{}*V({}__u)", on, tag_));
+    source("low1", deck_.node("board " + channel.low_pin), fmt::format("{}*(1-V({}__n))", on, tag_));
+    if (planned.switched_ends < 2) return;
+    source("high2", deck_.node("board " + channel.direction_pin), "0");
+    source("low2", deck_.node("board " + channel.back_low_pin), on);
+}
+
 // The pins as sources of 25 Ω, which is about what a pin of these chips has (common practice, no published source).
 void DeckWriter::pins(const project::Channel& channel, const ChannelPlan& planned) {
     const std::string pin = deck_.node(pinEnd(channel, planned)), high = number(logic());
@@ -175,6 +197,11 @@ void DeckWriter::pins(const project::Channel& channel, const ChannelPlan& planne
         deck_.line(fmt::format("Vp_{0} {0}__p 0 PULSE(0 1 0 {1} {1} {2} {3})", tag_, number(std::min(1e-6, period / 200.0)),
                                number(share * period), number(period)));
         level += fmt::format("*V({}__p)", tag_);
+    }
+    if (planned.switched_ends > 0) {
+        ends(channel, planned, pin, on);
+        if (!channel.enable_pin.empty()) remark("its enable line is high");
+        return;
     }
     // Of two inputs the first stays high, and the second is high in the pauses.
     const std::string second = fmt::format("{}-{}", on, level);

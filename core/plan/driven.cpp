@@ -149,12 +149,24 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
     if (channel.remembers && target != firmware::Target::Avr && !isPlaced(planned))
         return Reason{"it is to come back as it was after a power cut, and the sketch remembers only in the memory of an AVR",
                       {{"Not as before", {{path + "remembers", "no"}}, "it waits for a start after a power cut"}}};
+    if (kinds::switchedEnds(*driver) > 0 && planned.switched_ends == 0)
+        return Reason{fmt::format("{} has an input for each of its switches, and pulses with a pause between two of them are made for what "
+                                  "takes a share of its power and is no coil",
+                                  driver->name),
+                      {}};
+    if (planned.switched_ends > 0 &&
+        std::all_of(family.pins.begin(), family.pins.end(), [&](const board::Pin& pin) { return board::pairsOf(family, pin).empty(); }))
+        return Reason{
+            fmt::format("{} has an input for each of its switches: the sketch makes pulses with a pause between two of them by an "
+                        "AVR's timers that count up and down, and {} has none for that. A bridge that keeps the pause itself would do",
+                        driver->name, family.name),
+            {}};
     if (!family.real_time && (planned.signal == SignalKind::Pwm || planned.signal == SignalKind::FanPwm) && !planned.pwm)
         return Reason{
             fmt::format("the sketch makes no PWM there on {}: an operating system would jitter it. Take a pin with a {} of its own",
                         family.name, family.timer_word),
             {}};
-    if (planned.two_inputs && planned.pwm && !channel.direction_pin.empty() && !planned.second_pwm)
+    if (planned.switched_ends == 0 && planned.two_inputs && planned.pwm && !channel.direction_pin.empty() && !planned.second_pwm)
         return Reason{fmt::format("its bridge's second input wants pulses as its first does, and {} gives none of {}",
                                   channel.direction_pin, display(channel.signal.frequency)),
                       {}};
@@ -279,6 +291,8 @@ std::vector<IdleLine> idleLines(const project::Channel& channel, const ChannelPl
     if (!channel.direction_pin.empty())
         lines.push_back({channel.direction_pin, false,
                          channel.name + (planned.two_inputs ? ": its second input, so that it coasts" : ": one direction")});
+    for (const auto* lower : {&channel.low_pin, &channel.back_low_pin})
+        if (!lower->empty()) lines.push_back({*lower, false, channel.name + ": a lower switch, open"});
     if (!channel.enable_pin.empty())
         lines.push_back({channel.enable_pin, steps, channel.name + (steps ? ": its driver asleep, active low" : ": off")});
     // Its chip is not spoken to: a serial line is high at rest, and so is a select line.

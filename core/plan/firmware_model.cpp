@@ -54,6 +54,30 @@ Result<firmware::SketchOutput> outputFor(const project::Channel& channel, const 
         out.register_writes = planned.registers->writes;
         out.select = board::pinNamed(family, channel.select_pin);
     }
+    if (planned.switched_ends > 0) {
+        if (!planned.dead_time || !planned.pwm)
+            return fail(ErrorCode::Missing, "channels/" + channel.id + "/pin", channel.pin, "a pin whose timer keeps a pause");
+        out.dead_ticks = static_cast<int>(std::lround(si(planned.dead_time->ticks)));
+        const auto end = [&](const std::string& name, const char* field) -> Result<board::Pin> {
+            const auto found = board::pinNamed(family, name);
+            if (!found) return fail(ErrorCode::Missing, "channels/" + channel.id + "/" + field, name, "a pin of this board");
+            return *found;
+        };
+        const auto low = end(channel.low_pin, "low_pin");
+        if (!low) return tl::unexpected(low.error());
+        out.low = *low;
+        if (planned.switched_ends > 1) {
+            const auto high = end(channel.direction_pin, "direction_pin"), back_low = end(channel.back_low_pin, "back_low_pin");
+            if (!high) return tl::unexpected(high.error());
+            if (!back_low) return tl::unexpected(back_low.error());
+            if (!planned.second_pwm || !planned.second_dead_time)
+                return fail(ErrorCode::Missing, "channels/" + channel.id + "/direction_pin", channel.direction_pin,
+                            "a pin whose timer keeps a pause");
+            out.second_dead_ticks = static_cast<int>(std::lround(si(planned.second_dead_time->ticks)));
+            out.direction = *high, out.back_low = *back_low, out.second_pwm = planned.second_pwm;
+        }
+        return out;
+    }
     if ((output.turns || planned.latch || planned.two_inputs) && !isPulsed(planned)) {
         out.second_pwm = planned.second_pwm;
         out.direction = board::pinNamed(family, channel.direction_pin);
@@ -89,7 +113,9 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         if ((isPlaced(planned) || kinds::isSteps(planned.signal)) && isDriven(planned)) continue;  // its lines are the sketch's own
         const bool turns = routine::turnsRound(project.routine, channel.id) || planned.latch || planned.two_inputs;
         for (const auto& line : idleLines(channel, planned))
-            if (!isDriven(planned) || (line.pin != channel.pin && !(turns && line.pin == channel.direction_pin))) hold(line);
+            if (!isDriven(planned) || (line.pin != channel.pin && !(turns && line.pin == channel.direction_pin) &&
+                                       !(planned.switched_ends > 0 && (line.pin == channel.low_pin || line.pin == channel.back_low_pin))))
+                hold(line);
     }
     for (const auto& line : idle) hold(line);
     model.watchdog = project.board.watchdog;

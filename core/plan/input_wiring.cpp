@@ -30,7 +30,7 @@ std::optional<ExpanderPlan> expanderOf(const project::Input& input) {
 }
 std::string pinEnd(const project::Input& input) {
     const auto at = expanderOf(input);
-    return (at ? kinds::expanderBox(*at->map, at->board) : "board") + " " + (at && input.pin.empty() ? "line" : input.pin);
+    return (at ? kinds::expanderBox(*at->map, at->board) : "board") + " " + (at && at->output < 0 ? "line" : input.pin);
 }
 bool pulledUpOutside(const project::Project& project, const project::Input& input) {
     if (expanderOf(input)) return false;

@@ -53,7 +53,13 @@ std::vector<board::BoardForm> othersThatWould(const project::Project& project, c
 
 std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel, const routine::Routine& routine) {
     std::vector<PinLine> lines;
-    if (plan.two_inputs)
+    if (plan.switched_ends > 0) {
+        lines.push_back({"lower switch", "low_pin", channel.low_pin, true, true, "pin"});
+        if (plan.switched_ends > 1) {
+            lines.push_back({"upper switch of the other end", "direction_pin", channel.direction_pin, true, true, "direction_pin"});
+            lines.push_back({"lower switch of the other end", "back_low_pin", channel.back_low_pin, true, true, "direction_pin"});
+        }
+    } else if (plan.two_inputs)
         lines.push_back({"second input", "direction_pin", channel.direction_pin, true, pwmAsked(plan, channel).has_value()});
     else if (kinds::isSteps(plan.signal) || plan.latch ||
              (plan.signal == SignalKind::Pwm && (plan.context->ask.both_ways || !channel.direction_pin.empty())) ||
@@ -161,9 +167,12 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
                                                                    : ""),
              channel.pin, true)
             .pwm = pwm;
-        for (const auto& line : linesOf(*planned, channel, project.routine))
-            wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output).pwm =
-                line.pwm ? pwm : std::nullopt;
+        if (planned->switched_ends > 0) wishes.back().pair = channel.id + "/pin";
+        for (const auto& line : linesOf(*planned, channel, project.routine)) {
+            auto& made = wish("channels/" + channel.id + "/" + line.field, channel.name + " (" + line.name + ")", line.pin, line.output);
+            made.pwm = line.pwm ? pwm : std::nullopt;
+            if (!line.pair.empty()) made.pair = channel.id + "/" + std::string{line.pair};
+        }
     }
     if (project.board.clock != project::BusClock::None)
         for (const auto& [name, pin] : family.bus)

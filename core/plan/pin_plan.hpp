@@ -11,7 +11,8 @@ struct PinLine {
     const char* field;  ///< "direction_pin"
     std::string pin;    ///< empty: none yet
     bool output = true;
-    bool pwm = false;  ///< it gets pulses of the frequency that its channel's own pin gets
+    bool pwm = false;         ///< it gets pulses of the frequency that its channel's own pin gets
+    std::string_view pair{};  ///< of an end with an input for each switch: the fact of its upper one's pin, "direction_pin"; else empty
 };
 [[nodiscard]] std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel, const routine::Routine& routine);
 /// Lines of the board's own that its channels share: of drivers whose settings are registers on a bus with a clock. `field` is of the

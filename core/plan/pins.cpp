@@ -119,13 +119,19 @@ private:
             if (path == "inputs/" + input.id + "/pin")
                 wish.analog = project::isAnalogue(input.kind), wish.interrupt = input.kind == project::InputKind::Tach;
         if (path == "board/crossing_pin" || path == "board/radio_in_pin") wish.interrupt = true;
+        // The two of a pair are moved together, or not at all.
+        for (const auto& channel : project_.channels)
+            if (const auto* planned = findChannel(plan_, channel.id);
+                planned != nullptr && planned->switched_ends > 0 && path.starts_with("channels/" + channel.id + "/"))
+                return {};
         const board::Pin* best = nullptr;
         double least = 0.0;
         for (const auto& pin : family_.pins) {
             if (users_.contains(std::string{pin.name})) continue;
             if (const auto running = timers_.find(pin.pwm_timer);
                 pwm && running != timers_.end() &&
-                (std::abs(*pwm / running->second.frequency - 1.0) > rules.tolerance || running->second.outputs.contains(pin.pwm_output)))
+                (std::abs(*pwm / running->second.frequency - 1.0) > rules.tolerance || !running->second.pair.empty() ||
+                 running->second.outputs.contains(pin.pwm_output)))
                 continue;
             const auto cost = board::pinCost(family_, rules, wish, pin);
             if (cost && (best == nullptr || *cost < least)) best = &pin, least = *cost;
@@ -175,9 +181,69 @@ private:
             const auto asked = line.pwm ? pwmAsked(planned, channel) : std::nullopt;
             const auto pin = common(name, line.pin, path, channel.id, asked, line.output);
             if (pin && asked)
-                if (const auto worked = pwmAt(channel, false, *pin, *asked, path)) planned.second_pwm = worked->result;
+                if (const auto worked = pwmAt(channel, false, *pin, *asked, path, pairName(channel, line.pair));
+                    worked && std::string_view{line.field} == "direction_pin")
+                    planned.second_pwm = worked->result;
             plan_.pins.push_back({line.pin, channel.id, std::string{line.name} + " of " + channel.name, Verdict::Holds, line.output});
         }
+    }
+
+    // What the two switches of an end have in common: a timer of their own; empty: it is no such end.
+    static std::string pairName(const project::Channel& channel, std::string_view upper) {
+        return upper.empty() ? std::string{} : channel.id + "/" + std::string{upper};
+    }
+
+    // An upper switch and a lower one whose inputs are apart: both at one timer, which keeps the pause between them.
+    void ends(const project::Channel& channel, ChannelPlan& planned) {
+        const std::pair<const std::string*, const std::string*> all[] = {{&channel.pin, &channel.low_pin},
+                                                                         {&channel.direction_pin, &channel.back_low_pin}};
+        for (int end = 0; end < planned.switched_ends; ++end) {
+            const auto &high = *all[end].first, &low = *all[end].second;
+            const auto upper = board::pinNamed(family_, high), lower = board::pinNamed(family_, low);
+            if (!upper || !lower || upper->pwm_timer < 0) continue;
+            const auto others = board::pairsOf(family_, *upper);
+            if (std::any_of(others.begin(), others.end(), [&](const board::Pin& other) { return other.name == lower->name; })) continue;
+            std::vector<Remedy> remedies;
+            for (const auto& other : others)
+                if (!users_.contains(std::string{other.name}) && remedies.empty())
+                    remedies.push_back({fmt::format("Move it to {}", other.name),
+                                        {{"channels/" + channel.id + (end == 0 ? "/low_pin" : "/back_low_pin"), std::string{other.name}}},
+                                        "one wire moves"});
+            add({"pair-apart", Severity::Stop,
+                 fmt::format(
+                     "{}'s upper switch is on {} and the lower one of the same end on {}: only two outputs of one timer keep a pause "
+                     "between them, and without it both are closed at once and short the supply.",
+                     channel.name, high, low)},
+                Stage::Pins, channel.id, std::move(remedies));
+        }
+        const auto* driver = project::findDriver(parts_, channel.drive.part);
+        if (planned.switched_ends == 0 || !planned.pwm || driver == nullptr || !driver->dead_time) return;
+        const auto pauseOf = [&](const timing::PwmTimerResult& pwm) {
+            return timing::deadTime({of<Frequency>(family_.clock), pwm.prescaler, pwm.top, *driver->dead_time});
+        };
+        const auto worked = pauseOf(*planned.pwm);
+        if (planned.second_pwm)
+            if (const auto second = pauseOf(*planned.second_pwm)) planned.second_dead_time = second->result;
+        // One that a timer of eight bits gives with both its outputs, and one of sixteen too.
+        double rate = family_.clock / (510.0 * 8.0);
+        while (rate > 1.0 / (80.0 * si(*driver->dead_time))) rate /= 4.0;
+        std::vector<Remedy> slower{{fmt::format("Use {}", display(Kind::Frequency, rate)),
+                                    {{"channels/" + channel.id + "/signal/frequency", exactText(Kind::Frequency, rate)}},
+                                    "it may be heard"}};
+        if (!worked) {
+            add({"dead-time-long", Severity::Stop,
+                 fmt::format("{}'s switches want a pause of {} between each other, and {} leaves it {}.", channel.name,
+                             display(*driver->dead_time), display(channel.signal.frequency), worked.error().accepted)},
+                Stage::Pulse, channel.id, std::move(slower));
+            return;
+        }
+        planned.dead_time = worked->result;
+        plan_.workings.push_back({"pause between two switches", Stage::Pulse, channel.id, worked->steps, worked->verdict});
+        if (si(worked->result.most) < 0.95)
+            add({"dead-time-long", Severity::Warn,
+                 fmt::format("Two pauses of {} in each period leave {} at most {} of its full power.", display(worked->result.actual),
+                             channel.name, display(worked->result.most))},
+                Stage::Pulse, channel.id, std::move(slower));
     }
 
     // One line for all the drivers that hang on it.
@@ -236,12 +302,13 @@ private:
         const auto pin = common(channel.name, channel.pin, path, channel.id, asked, true);
         PinUse use{channel.pin, channel.id, whatItDoes(planned.signal) + channel.name, Verdict::Holds, true};
         if (pin && asked) pwm(channel, planned, *pin, *asked, path);
+        ends(channel, planned);
         if (const auto pulses = family_.servo_pwm; pin && pulses && kinds::isServoPulse(planned.signal)) {
             if (pin->pwm_timer < 0)
                 add({"pin-cannot", Severity::Stop,
                      fmt::format("{} has no PWM, and on this board a servo's pulses are made by it.", channel.pin)},
                     Stage::Pins, channel.id, moveTo(path, *pulses));
-            else if (pin->pwm_timer != board::pooled_timer) (void)shared(channel, *pin, *pulses, path, false);
+            else if (pin->pwm_timer != board::pooled_timer) (void)shared(channel, *pin, *pulses, path, false, "");
             else pooled(channel, *pulses, board::servo_bits);
         }
         if (pin && isBeaten(planned) && !family_.real_time)
@@ -264,10 +331,18 @@ private:
     }
 
     // Every output of a timer has the frequency of the first, which is given back [Hz].
-    double shared(const project::Channel& channel, const board::Pin& pin, double asked, const std::string& path, bool may_change) {
+    double shared(const project::Channel& channel, const board::Pin& pin, double asked, const std::string& path, bool may_change,
+                  const std::string& pair) {
         const std::string timer = board::timerName(family_, pin.pwm_timer);
         double frequency = asked;
-        const auto [running, first] = timers_.try_emplace(pin.pwm_timer, Running{asked, channel.name, {}});
+        const auto [running, first] = timers_.try_emplace(pin.pwm_timer, Running{asked, channel.name, pair, {}});
+        if (!first && pair != running->second.pair) {
+            const auto& owner = pair.empty() ? running->second.name : channel.name;
+            add({"timer-clash", Severity::Stop,
+                 fmt::format("{} keeps the pause between two switches of {} and can serve nothing else.", timer, owner)},
+                Stage::Pins, channel.id, moveTo(path, asked));
+            return running->second.frequency;
+        }
         if (!first && std::abs(asked / running->second.frequency - 1.0) > 0.01) {
             std::vector<Remedy> remedies;
             if (may_change)
@@ -301,7 +376,7 @@ private:
 
     // One PWM: can the pin, is the timer free, does it agree with what the timer already runs at?
     std::optional<Worked<timing::PwmTimerResult>> pwmAt(const project::Channel& channel, bool fan, const board::Pin& pin, double asked,
-                                                        const std::string& path) {
+                                                        const std::string& path, const std::string& pair = "") {
         if (pin.pwm_timer < 0) {
             add({"pin-cannot", Severity::Stop,
                  fmt::format("{} has no PWM; {} needs it.", pin.name, fan ? "a 4-wire fan" : "a soft start or part power")},
@@ -333,9 +408,10 @@ private:
                     Stage::Pins, channel.id, remedies);
             }
         } else if (pin.pwm_timer != board::pooled_timer) {
-            frequency = shared(channel, pin, asked, path, !fan);
+            frequency = shared(channel, pin, asked, path, !fan, pair);
         }
-        const auto worked = board::pwmOf(family_, pin, of<Frequency>(frequency));
+        const auto worked = board::pwmOf(family_, pin, of<Frequency>(frequency),
+                                         pair.empty() ? std::nullopt : std::optional{timing::PwmMode::PhaseCorrect});
         if (!worked) {
             std::vector<Remedy> remedies;
             if (fixed)
@@ -357,7 +433,8 @@ private:
     }
 
     void pwm(const project::Channel& channel, ChannelPlan& planned, const board::Pin& pin, double asked, const std::string& path) {
-        const auto worked = pwmAt(channel, planned.signal == SignalKind::FanPwm, pin, asked, path);
+        const auto worked = pwmAt(channel, planned.signal == SignalKind::FanPwm, pin, asked, path,
+                                  planned.switched_ends > 0 ? pairName(channel, "pin") : "");
         if (!worked) return;
         planned.pwm = worked->result;
         plan_.workings.push_back(
@@ -383,6 +460,7 @@ private:
     struct Running {
         double frequency;
         std::string name;
+        std::string pair;  // of an end whose two switches it serves; empty: what it serves needs no pause
         std::map<char, std::string> outputs;
     };
     const project::Project& project_;

@@ -11,6 +11,7 @@
 #include "quantity/shared.hpp"
 #include "routine/compile.hpp"
 #include "routine/prove.hpp"
+#include "timing/dead_time.hpp"
 #include "timing/pwm_timer.hpp"
 
 namespace hinge::plan {
@@ -109,14 +110,18 @@ struct ChannelPlan {
     std::vector<match::Protection> protection;  ///< that goes with the choice
     SignalKind signal = SignalKind::Unknown;
     bool both_ways = false;   ///< its driver can turn it round
-    bool two_inputs = false;  ///< its bridge has an input for each end of the motor: the channel's pin, and its direction pin
+    bool two_inputs = false;  ///< its bridge can be told to coast or to brake: it has an input for each end of the motor (the channel's
+                              ///< pin, and its direction pin), or for each switch
+    int switched_ends = 0;    ///< ends of its bridge of whose two switches each has an input of its own: 0, 1 or 2
     bool inverted = false;    ///< the pin is low while the load is on: a transistor pulls a 4-wire fan's PWM wire down
     std::string not_driven;   ///< why the sketch cannot command it as it is planned; empty: it can, or waits for a figure
     std::optional<timing::PwmTimerResult> pwm;
-    std::optional<timing::PwmTimerResult> second_pwm;  ///< of a bridge's second input
-    std::optional<ExpanderPlan> expander;              ///< that it hangs on
-    std::optional<RegisterPlan> registers;             ///< of a driver that has some
-    std::optional<Duration> latch;                     ///< of a coil that latches: each of its pulses
+    std::optional<timing::PwmTimerResult> second_pwm;        ///< of a bridge's second input
+    std::optional<timing::DeadTimeResult> second_dead_time;  ///< of the other end, whose timer may count otherwise
+    std::optional<timing::DeadTimeResult> dead_time;         ///< between the two switches of an end
+    std::optional<ExpanderPlan> expander;                    ///< that it hangs on
+    std::optional<RegisterPlan> registers;                   ///< of a driver that has some
+    std::optional<Duration> latch;                           ///< of a coil that latches: each of its pulses
     MotionPlan motion;
     std::optional<MainsPlan> mains;
     std::optional<Duration> dose_time;  ///< pump on, first to last edge

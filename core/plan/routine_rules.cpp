@@ -337,7 +337,9 @@ std::vector<Remedy> clockOffered(const project::Project& project) {
     for (const auto& [name, pin] : bus) {
         const auto takes = [pin = pin](const std::string& used) { return used == pin; };
         for (const auto& channel : project.channels)
-            if (takes(channel.pin) || takes(channel.direction_pin) || takes(channel.enable_pin)) return {};
+            if (takes(channel.pin) || takes(channel.direction_pin) || takes(channel.enable_pin) || takes(channel.low_pin) ||
+                takes(channel.back_low_pin))
+                return {};
         for (const auto& input : project.inputs)
             if (takes(input.pin)) return {};
         if (takes(project.board.crossing_pin)) return {};

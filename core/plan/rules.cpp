@@ -108,6 +108,8 @@ constexpr std::array table{
     Rule{"strap-pin", S::Pins, warn, Cure::Edit},
     Rule{"no-interrupt", S::Pins, stop, Cure::Edit},
     Rule{"timer-clash", S::Pins, stop, Cure::Edit},
+    Rule{"pair-apart", S::Pins, stop, Cure::Edit},
+    Rule{"dead-time-long", S::Pulse, stop, Cure::Edit},
     Rule{"fan-wrong-pwm", S::Pins, stop, Cure::Edit},
     Rule{"grounds-short", S::Pins, warn, Cure::Edit},
     Rule{"stall-unread", S::Pins, warn, Cure::Words},

@@ -129,7 +129,8 @@ std::vector<Wire> expanderOwn(const project::Project& project, const project::Pa
 
 std::string pinEnd(const project::Channel& channel, const ChannelPlan& planned) {
     if (!planned.expander) return "board " + channel.pin;
-    return kinds::expanderBox(*planned.expander->map, planned.expander->board) + " " + (channel.pin.empty() ? "output" : channel.pin);
+    return kinds::expanderBox(*planned.expander->map, planned.expander->board) + " " +
+           (planned.expander->output < 0 ? "output" : channel.pin);
 }
 
 std::vector<Wire> gadgetWires(const project::Project& project, const project::Parts& parts, const Plan& plan) {

@@ -141,6 +141,8 @@ Project duplicateChannel(Project project, std::string_view id) {
     copy.id = freshId(copy.name, idsOf(project.channels));
     copy.pin.clear();
     copy.direction_pin.clear();
+    copy.low_pin.clear();
+    copy.back_low_pin.clear();
     copy.enable_pin.clear();
     copy.calibration = {};
     const auto at = original - project.channels.data();

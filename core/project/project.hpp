@@ -165,6 +165,8 @@ struct Channel {
     std::string rail;
     std::string pin;            ///< of its main line: PWM, step, pulse or on and off
     std::string direction_pin;  ///< where its driver has such a line
+    std::string low_pin;        ///< of a bridge with an input for each switch: the lower one of the end whose upper one is `pin`
+    std::string back_low_pin;   ///< and of the other end, whose upper one is `direction_pin`
     std::string enable_pin;
     std::string select_pin;  ///< of a driver whose settings are registers: its select line, or the one serial wire
     Signal signal;

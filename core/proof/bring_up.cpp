@@ -46,6 +46,7 @@ std::string basisOf(const project::Project& project, const Step& step) {
     std::string own = fmt::format("{}, {}, {}, {} {} {}", channel->actuator, channel->drive.part, railWords(channel->rail),
                                   placed(channel->drive.expander, channel->drive.expander_board, channel->pin), channel->direction_pin,
                                   channel->enable_pin);
+    if (!channel->low_pin.empty() || !channel->back_low_pin.empty()) own += fmt::format(" {} {}", channel->low_pin, channel->back_low_pin);
     // What stands round the gate decides its volts and the switch's warmth, and nothing else.
     const auto& drive = channel->drive;
     if (step.id == channel->id + ".gate_off" || step.id == channel->id + ".gate_on" || step.id == channel->id + ".heat")

@@ -280,12 +280,18 @@ private:
                 "the probes as they were.",
                 "hand on the plug", "voltmeter on DC; it shows the mean of the pulses and draws next to nothing", Kind::Voltage);
         const double volts = -si(*rail->voltage) * si(channel.signal.duty);
-        const bool inputs = plan::findChannel(plan_, channel.id)->two_inputs;
+        const auto& planned = *plan::findChannel(plan_, channel.id);
+        const bool inputs = planned.two_inputs, apart = planned.switched_ends > 0;
         step.expected = volts, step.least = 1.05 * volts, step.most = 0.9 * volts;
-        step.reason =
-            fmt::format("the same as forwards, below nothing: the {} is high", inputs ? "second input alone" : "line that says which way");
+        step.reason = fmt::format("the same as forwards, below nothing: the {} is {}",
+                                  apart    ? "other end's upper switch"
+                                  : inputs ? "second input alone"
+                                           : "line that says which way",
+                                  apart ? "closed" : "high");
         step.abort = fmt::format("Above nothing: {}, and two cues that should part a door would both push it.",
-                                 inputs ? "its two inputs are swapped" : "the direction wire is not on its pin");
+                                 apart    ? "its two ends are swapped"
+                                 : inputs ? "its two inputs are swapped"
+                                          : "the direction wire is not on its pin");
         step.caution = "Which way is open is seen once the motor is on: hand on the plug, and swap its two wires if need be.";
     }
 

@@ -188,7 +188,8 @@ void pwm(Checks& checks, const capture::SignalMeasure& signal, const project::Ch
     if (planned.signal != plan::SignalKind::Pwm || si(channel.signal.duty) >= 1.0) return;
     const double duty = si(channel.signal.duty), high = signal.high.typical / signal.period.typical;
     // Of a bridge with two inputs the chopped one is low while it drives.
-    const double measured = planned.two_inputs && std::abs(1.0 - high - duty) < std::abs(high - duty) ? 1.0 - high : high;
+    const double measured =
+        planned.two_inputs && planned.switched_ends == 0 && std::abs(1.0 - high - duty) < std::abs(high - duty) ? 1.0 - high : high;
     checks.range(planned.two_inputs ? "share of driven time" : "share of high time", Kind::Fraction, measured, duty, duty - 0.02,
                  duty + 0.02, duty - 0.05, duty + 0.05, "The set share is another, or an interrupt holds up the pulses.");
 }

@@ -193,6 +193,10 @@ const Case cases[] = {
     {"DividerImpedance", "voltage-divider", "v_max=5;adc_reference=5;r_top=30k;r_bottom=10k", "source_impedance", 7500, 1e-12,
      Verdict::Holds, "in parallel"},
     // Pulse
+    {"DeadTimeCounts", "dead-time", "clock=16MHz;prescaler=1;top=400;dead_time=510ns", "ticks", 9, 0, Verdict::Holds,
+     "by hand: 8.16 counts of 62.5 ns, and never less than what is wanted"},
+    {"DeadTimeMost", "dead-time", "clock=16MHz;prescaler=8;top=255;dead_time=500ns", "most", 253.0 / 255.0, 1e-12, Verdict::Holds,
+     "by hand: one count of half a microsecond on each side"},
     {"FanDutyHalf", "fan-duty", "demand=0.5", "duty", 0.625, 1e-12, Verdict::Holds, "0.25 + half of the rest"},
     {"FanDutyOff", "fan-duty", "demand=0", "compare", 0, 0, Verdict::Holds, "off is off"},
     {"FanCompare", "fan-duty", "demand=1", "compare", 320, 0, Verdict::Holds, "full"},

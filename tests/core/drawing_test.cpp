@@ -11,6 +11,7 @@
 #include "support/matrix.hpp"
 #include "support/radio.hpp"
 #include "support/random_edits.hpp"
+#include "support/switch_ends.hpp"
 
 namespace hinge {
 namespace {
@@ -250,7 +251,13 @@ TEST_F(WiringDrawn, hasWhatIsSharedAndWhatStandsBeside) {
     auto lamps = test::lampsOnExpanders();
     lamps.channels.back().id = lamps.channels.back().name = "second";
     holds(lamps);
+    // A pin that is no output of its expander is an output that is still to come.
+    holds(test::alone(ChannelKind::Pump, "centrifugal_12v_small", "mosfet_logic_30v",
+                      {{"channels/it/drive/flyback_diode", "yes"},
+                       {"channels/it/drive/expander", "servo_expander_two_wire"},
+                       {"channels/it/pin", "D5"}}));
     holds(test::withRadio());
+    for (const char* ends : {"bridge_switches_8a", "half_bridge_switches_12a"}) holds(test::onSwitches(ends));
     holds(test::edited(test::exampleProject("paper-moon-stage"), {{"rails/movers/also", "radio, display"}, {"board/clock", "clock_bcd"}}));
     holds(test::alone(ChannelKind::Pump, "centrifugal_12v_small", "high_side_30v_4a", {{"channels/it/drive/flyback_diode", "yes"}}));
     holds(test::alone(ChannelKind::Switch, "", "ssr_random_2a",

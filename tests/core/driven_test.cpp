@@ -283,6 +283,7 @@ TEST(Driven, everyPairingThatHoldsIsDrivenSomewhere) {
             asked = test::withVerb(std::move(asked), verbs[v], v);
             done = plan::sketchOf(asked, plan::evaluate(asked, parts)).has_value();
         }
+        if (why.empty() && test::finding(plan, "pins-short") != nullptr) continue;  // this board has not the pins
         if (done) boards.insert(nameOf(project.board.form));
         else ++reasons[why];
     }
@@ -291,7 +292,8 @@ TEST(Driven, everyPairingThatHoldsIsDrivenSomewhere) {
     for (const auto& [reason, count] : reasons) {
         std::printf("%4d  %s\n", count, reason.c_str());
         EXPECT_TRUE(reason.find("beat on a timer at 16 MHz") != std::string::npos || reason.find("operating system") != std::string::npos ||
-                    reason.find("not yet written for") != std::string::npos)
+                    reason.find("not yet written for") != std::string::npos ||
+                    reason.find("a pause between two of them") != std::string::npos)
             << reason;
     }
     std::printf("%zu pairings that hold\n", driven.size());

@@ -12,7 +12,7 @@
 namespace hinge::routine {
 namespace {
 
-const InterlockProof& of(const std::vector<InterlockProof>& proofs, const std::string& id) {
+const InterlockProof& proofOf(const std::vector<InterlockProof>& proofs, const std::string& id) {
     return *std::find_if(proofs.begin(), proofs.end(), [&](const InterlockProof& proof) { return proof.id == id; });
 }
 
@@ -48,7 +48,7 @@ TEST(Proofs, agreeWithAnIndependentModelOnRandomRoutines) {
                 ++skipped;
                 continue;
             }
-            const auto& proof = of(proofs, "never" + std::to_string(n));
+            const auto& proof = proofOf(proofs, "never" + std::to_string(n));
             ASSERT_EQ(proof.status, *can_be ? ProofStatus::Violated : ProofStatus::Proved) << "seed " << seed << ": " << proof.text;
             const bool by_place = made.has_arm && n != 1;
             if (*can_be && !by_place) EXPECT_TRUE(replays(*program, proof)) << "seed " << seed << ": " << proof.text << told(proof);
@@ -99,7 +99,7 @@ TEST(Proofs, whatCannotAllBeTriedIsSaidAtOnce) {
     const auto program = compile(routine, channels, inputs);
     ASSERT_TRUE(program) << sentence(program.error());
     const auto proofs = prove(*program, 50'000);
-    const auto& proof = of(proofs, "never");
+    const auto& proof = proofOf(proofs, "never");
     EXPECT_EQ(proof.status, ProofStatus::Bounded) << "nothing is claimed";
 }
 
@@ -161,7 +161,7 @@ TEST(Proofs, fiftySeededFaultsAreFoundAndTheirStoriesReplay) {
         ASSERT_TRUE(program) << sentence(program.error());
         std::erase_if(program->interlocks, [&](const ProgramInterlock& rule) { return rule.id != fault.rule; });
         const auto proofs = prove(*program);
-        const auto& proof = of(proofs, fault.rule);
+        const auto& proof = proofOf(proofs, fault.rule);
         ASSERT_EQ(proof.status, ProofStatus::Violated) << fault.what << ", " << proof.states << " states";
         EXPECT_TRUE(replays(*program, proof)) << fault.what;
         EXPECT_LE(proof.story.size(), 8U) << fault.what << ": a story that can be read";
@@ -187,8 +187,8 @@ TEST(Proofs, aPositionCoversTheWholeMove) {
     const auto program = compile(routine, {arm, saw}, {});
     ASSERT_TRUE(program) << sentence(program.error());
     const auto proofs = prove(*program);
-    EXPECT_EQ(of(proofs, "far").status, ProofStatus::Violated) << "a move to 10 rad passes 9";
-    EXPECT_EQ(of(proofs, "farther").status, ProofStatus::Proved) << "it ends at 10 and is never beyond";
+    EXPECT_EQ(proofOf(proofs, "far").status, ProofStatus::Violated) << "a move to 10 rad passes 9";
+    EXPECT_EQ(proofOf(proofs, "farther").status, ProofStatus::Proved) << "it ends at 10 and is never beyond";
 }
 
 TEST(Proofs, whatIsRememberedMayComeOnWithThePower) {

@@ -10,23 +10,10 @@ namespace {
 using routine::Action;
 using test::moved;
 
-class BridgeBoard : public driven::DrivenBoard {
+class BridgeBoard : public driven::CuedBoard {
 protected:
     static project::Project motor(const std::vector<routine::Move>& moves) {
         return test::crank(moves, {{"channels/it/signal/frequency", "2 kHz"}, {"channels/it/signal/soft_start", "0 s"}});
-    }
-    /// The project's cue started at 0.1 s.
-    std::unique_ptr<emulator::EmulatedBoard> played(const project::Project& project, double seconds) const {
-        const auto plan = plan::evaluate(project, parts_);
-        EXPECT_EQ(plan.channels.front().not_driven, "");
-        auto board = driven::boardOf(project, plan, parts_);
-        if (!board) return board;
-        board->advance(0.1);
-        board->setInput(0, true);
-        board->advance(0.1);
-        board->setInput(0, false);
-        board->advance(seconds - 0.2);
-        return board;
     }
     /// A line of the board as a source for ngspice, 5 V and 0.
     static std::string source(const emulator::EmulatedBoard& board, const std::string& name) {
@@ -88,33 +75,8 @@ TEST_F(BridgeBoard, inNgspiceItDrivesBothWaysBrakesAndCoasts) {
     EXPECT_LT(found.at("backwards"), 0.0);
 }
 
-// The machine at the emulated pins turns as the interpreter's does: forwards, braked, forwards, let go, backwards.
 TEST_F(BridgeBoard, itsMachineCoastsAndBrakesOnBoth) {
-    const auto project =
-        motor({moved("f", Action::On), moved("w1", Action::Wait, 0.4), moved("b1", Action::Brake), moved("w2", Action::Wait, 0.2),
-               moved("f2", Action::On), moved("w3", Action::Wait, 0.4), moved("o", Action::Off), moved("w4", Action::Wait, 0.2),
-               moved("r", Action::On, 0.0, true), moved("w5", Action::Wait, 0.4), moved("b2", Action::Brake)});
-    const auto plan = plan::evaluate(project, parts_);
-    const auto both = bothOf(project, plan);
-    ASSERT_TRUE(both);
-    plant::RotorFigures figures;
-    figures.supply = 12.0, figures.resistance = 4.0, figures.back = figures.torque = 0.02, figures.inertia = 2e-5, figures.friction = 1e-4;
-    std::vector<std::vector<double>> speeds(2);
-    for (std::size_t b = 0; b < 2; ++b) {
-        auto* one = both->boards[b];
-        one->fit(plant::Bench({{{0}, plant::Rotor{figures}, {}}}));
-        one->advance(0.1);
-        one->setInput(0, true);
-        one->advance(0.1);
-        one->setInput(0, false);
-        for (int k = 0; k < 240; ++k) one->advance(0.01), speeds[b].push_back(one->observe().machines.front().value);
-    }
-    for (std::size_t k = 0; k < speeds[0].size(); ++k) EXPECT_NEAR(speeds[0][k], speeds[1][k], 12.0) << "after " << k * 10 << " ms";
-    // By hand: braked for 0.2 s it keeps less than a half, coasting for as long it loses 1e-4 / 2e-5 rad/s².
-    const auto at = [&](double time) { return speeds[1][static_cast<std::size_t>(std::lround((time - 0.2) / 0.01))]; };
-    EXPECT_LT(at(0.71), 0.45 * at(0.51));
-    EXPECT_NEAR(at(1.3), at(1.15) - 5.0 * 0.15, 0.5);
-    EXPECT_LT(at(2.2), -100.0);
+    expectItsMachine(motor(eachInTurn()), 12.0);
 }
 
 // No instant at either pin at which the bridge stands the other way than the one that it is set.

@@ -19,6 +19,16 @@ inline std::vector<const char*> everyBoard() {
     for (const auto& form : Names<board::BoardForm>::all) forms.push_back(form.id);
     return forms;
 }
+// At a rate that timers of eight bits give with both their outputs, where the plan itself would put the lines.
+inline project::Project onPairs(project::Project project, const project::Parts& parts) {
+    auto& channel = project.channels.front();
+    channel.pin = channel.direction_pin = channel.enable_pin = project.inputs.front().pin = "";
+    channel.signal.frequency = of<Frequency>(board::family(project.board.form).clock / (510.0 * 8.0));
+    const auto plan = plan::evaluate(project, parts);
+    const auto* open = finding(plan, "pins-open");
+    return open != nullptr && !open->remedies.empty() ? edited(project, open->remedies.front().edits) : project;
+}
+
 /// Two outputs of one timer that nothing else wants, for the inputs of a bridge; where there are none, of any two.
 inline void twoWithPulses(project::Project& project, const board::Family& family, const std::vector<std::string>& free) {
     const auto timerOf = [&](const std::string& name) { return board::pinNamed(family, name)->pwm_timer; };
@@ -118,6 +128,7 @@ inline std::vector<MatrixCase> matrix(const project::Parts& parts, const std::ve
                     project.board.register_in_pin = free[7];
                 }
                 if (kinds::hasTwoInputs(driver)) twoWithPulses(project, family, free);
+                if (kinds::switchedEnds(driver) > 0) project = onPairs(std::move(project), parts);
                 list.push_back({fmt::format("{} on {} on {}", kind.actuator, driver.id, form), driver.driver_class, std::move(project)});
             }
     return list;

@@ -16,6 +16,28 @@ void PulsePicture::wayLine(QPainter& p, double left, double turned, double right
     say(p, {right, high + px(16)}, tr("high: backwards"), Text::Small, c.soft, Qt::AlignRight);
 }
 
+// A bridge with an input for each switch: the upper one of an end is chopped while that end is driven; the lower ones take what is left.
+void PulsePicture::upperSwitches(QPainter& p, const std::array<double, 4>& x, double low) {
+    const auto& c = colours();
+    const double high = px(15), second = low + px(26);
+    const auto line = [&](double bottom, double from, double to, const std::string& pin) {
+        QPolygonF shape{{x[0], bottom}, {from, bottom}};
+        const bool whole = si(channel()->signal.duty) >= 1.0;
+        for (double at = from; at < to - px(7); at += px(7)) {
+            shape << QPointF(at, bottom) << QPointF(at, bottom - high) << QPointF(at + px(whole ? 6 : 3), bottom - high)
+                  << QPointF(at + px(whole ? 6 : 3), bottom);
+        }
+        shape << QPointF(x[3], bottom);
+        p.drawPolyline(shape);
+        say(p, {x[0] - px(8), bottom}, text(pin), Text::Small, c.ink, Qt::AlignRight);
+    };
+    line(low, x[0], x[1], channel()->pin);
+    line(second, x[2], x[3], channel()->direction_pin);
+    const bool brakes = channel()->signal.at_rest == project::AtRest::Brake;
+    say(p, {(x[1] + x[2]) / 2, low - px(2)}, brakes ? tr("both lower ones closed: it brakes") : tr("all open: it coasts"), Text::Small,
+        c.soft, Qt::AlignHCenter);
+}
+
 // A bridge's two inputs: high forwards and then chopped, chopped forwards and then high; in the pause between alike.
 void PulsePicture::twoInputs(QPainter& p, const std::array<double, 4>& x, double low) {
     const auto& c = colours();
@@ -55,7 +77,8 @@ void PulsePicture::turnRound(QPainter& p, const QRectF& box) {
     p.setBrush(Qt::NoBrush);
     p.drawPolyline(QPolygonF{axes.at(axes.x0, duty), axes.at(0, duty), axes.at(0, 0), axes.at(pause, 0), axes.at(pause + soft, -duty),
                              axes.at(axes.x1, -duty)});
-    if (inputs) twoInputs(p, {axes.box.left(), axes.x(0), axes.x(pause), axes.box.right()}, box.top() + px(2));
+    if (planned()->switched_ends > 0) upperSwitches(p, {axes.box.left(), axes.x(0), axes.x(pause), axes.box.right()}, box.top() + px(2));
+    else if (inputs) twoInputs(p, {axes.box.left(), axes.x(0), axes.x(pause), axes.box.right()}, box.top() + px(2));
     else wayLine(p, axes.box.left(), axes.x(pause), axes.box.right(), box.top() + px(2));
     p.setPen(QPen(c.ink, 1));
     const double mark = axes.y(0) + px(14);

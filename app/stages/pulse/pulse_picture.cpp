@@ -402,12 +402,14 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     // Nine pulses from the soft start, where the duty can be seen to grow; without one, the first nine.
     const double from = si(signal.soft_start) * 0.35;
     const auto pulses = routine::pulseTrain(pwm, signal.duty, signal.soft_start, of<Duration>(from), 9);
-    const bool inputs = planned()->two_inputs;
+    const bool apart = planned()->switched_ends > 0 && planned()->dead_time, inputs = planned()->two_inputs && !apart;
     const QString began = text(display(Kind::Duration, pulses.front().start));
     say(p, {box.left() + px(54), box.top() + px(18)},
-        inputs ? tr("%1 high, %2 low; from %3 on").arg(text(channel()->pin), text(channel()->direction_pin), began)
-               : (planned()->inverted ? tr("its wire; %1 low is on; from %2") : tr("at %1, from %2 after switch-on"))
-                     .arg(text(channel()->pin), began),
+        apart ? tr("upper switch at %1, from %2 on; the lower one at %3 in what is left, %4 apart each time")
+                    .arg(text(channel()->pin), began, text(channel()->low_pin), text(display(planned()->dead_time->actual)))
+        : inputs ? tr("%1 high, %2 low; from %3 on").arg(text(channel()->pin), text(channel()->direction_pin), began)
+                 : (planned()->inverted ? tr("its wire; %1 low is on; from %2") : tr("at %1, from %2 after switch-on"))
+                       .arg(text(channel()->pin), began),
         Text::Small, c.soft);
     say(p, {box.right() - px(20), box.top() + px(18)},
         tr("timer %1 · prescaler %2 · TOP %3 · %4").arg(si(pwm.timer)).arg(si(pwm.prescaler)).arg(si(pwm.top)).arg(tr(labelOf(pwm.mode))),

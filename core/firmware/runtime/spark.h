@@ -14,6 +14,7 @@
 #include "spark_drive_rate.h"
 #include "spark_drive_latch.h"
 #include "spark_drive_bridge.h"
+#include "spark_drive_ends.h"
 #if SPARK_MAINS
 #include "spark_drive_phase.h"
 #endif

@@ -33,6 +33,23 @@ void show(const Driven& d, const Showing& show) {
     show.add("heat of the bridge", project::Stage::Match, driver::hBridgeLoss(in));
 }
 
+std::string highInput(int end) {
+    return end == 0 ? "HIGH" : "HIGH " + std::to_string(end);
+}
+std::string lowInput(int end) {
+    return end == 0 ? "LOW" : "LOW " + std::to_string(end);
+}
+
+void switchWires(const Wiring& w, const std::string& box, int end, const std::string& upper, const std::string& lower) {
+    const auto line = [&](const std::string& pin, const std::string& input, const char* note) {
+        if (pin.empty()) return;  // that it has none yet is said in Pins
+        w.wire(pin, w.it + box + " " + input, note);
+        w.pullDown(pin, of<Resistance>(10e3));
+    };
+    line(upper, highInput(end), "high closes the upper switch; never while the lower one of its end is closed");
+    line(lower, lowInput(end), "high closes the lower switch; its pull-down keeps it open while the board starts");
+}
+
 void protection(const Fitting& f) {
     f.list.push_back({"bulk capacitor", "100 µF or more, 1.5 times the rail's volts", "across " + f.rail.name + " at the bridge",
                       "a braking motor pushes current back"});

@@ -11,5 +11,10 @@ namespace hinge::kinds::bridge {
 [[nodiscard]] bool judge(const Driven& d, Numbers& n);
 void show(const Driven& d, const Showing& show);
 void protection(const Fitting& f);
+/// The inputs of one end of which each switch has its own, both pulled down. @param end  1 or 2 of a whole bridge, 0 of half a one
+void switchWires(const Wiring& w, const std::string& box, int end, const std::string& upper, const std::string& lower);
+/// "HIGH 1": an input of an end's upper switch. @param end  as above
+[[nodiscard]] std::string highInput(int end);
+[[nodiscard]] std::string lowInput(int end);
 
 }  // namespace hinge::kinds::bridge

@@ -28,8 +28,16 @@ void lineWires(const Wiring& w) {
     else w.wire("ground", w.it + "bridge DIR", "a strap: one way; the other level turns it round");
 }
 
+std::string onBoard(const std::string& pin) {
+    return pin.empty() ? pin : "board " + pin;
+}
+
 void wires(const Wiring& w) {
-    if (hasTwoInputs(w.driver)) inputWires(w);
+    if (switchedEnds(w.driver) > 0) {
+        bridge::switchWires(w, "bridge", 1, w.channel.pin.empty() ? "" : w.pin, onBoard(w.channel.low_pin));
+        bridge::switchWires(w, "bridge", 2, onBoard(w.channel.direction_pin), onBoard(w.channel.back_low_pin));
+        enableWire(w);
+    } else if (hasTwoInputs(w.driver)) inputWires(w);
     else lineWires(w);
     w.wire(w.rail, w.it + "bridge +");
     w.wire(w.it + "bridge −", "ground");
@@ -38,6 +46,17 @@ void wires(const Wiring& w) {
 }
 
 driver::BridgeTable states(const driver::DriverPart& driver, bool direction) {
+    if (switchedEnds(driver) > 0)
+        return {{"HIGH 1", "LOW 1", "HIGH 2", "LOW 2"},
+                {{{"PWM", "its rest", "low", "high"},
+                  "drives",
+                  "LOW 1 takes over in the pauses; a pause lies between the two each time",
+                  false},
+                 {{"low", "high", "PWM", "its rest"}, "reverses", "from rest only: at speed, twice the stall current", false},
+                 {{"low", "high", "low", "high"}, "brakes", "the motor is shorted through both lower switches", false},
+                 {{"low", "low", "low", "low"}, "coasts", "all four switches are open", false},
+                 {{"high", "high", "any", "any"}, "shorts", "both switches of an end are closed: the supply is shorted", true},
+                 {{"floats", "floats", "floats", "floats"}, "coasts", "at reset, by a pull-down on each", false}}};
     if (hasTwoInputs(driver))
         return {{"IN 1", "IN 2"},
                 {{{"high", "PWM"}, "drives", "while IN 2 is low; while both are high it brakes", false},
@@ -98,8 +117,19 @@ void lineDeck(const Decked& d) {
     d.follows("b2", d.at("bridge OUT 1"), d.at("bridge −"), b, ohms);
 }
 
+// Each input closes its own switch.
+void switchDeck(const Decked& d) {
+    const double ohms = bridge::path(d.driver) / 2.0;
+    for (const int end : {1, 2}) {
+        const auto out = d.node(fmt::format("{}bridge OUT {}", d.it, end));
+        d.follows(fmt::format("u{}", end), fedAt(d), out, d.node(d.it + "bridge " + bridge::highInput(end)), ohms);
+        d.follows(fmt::format("l{}", end), out, d.at("bridge −"), d.node(d.it + "bridge " + bridge::lowInput(end)), ohms);
+    }
+}
+
 void deck(const Decked& d) {
-    if (hasTwoInputs(d.driver)) inputDeck(d);
+    if (switchedEnds(d.driver) > 0) switchDeck(d);
+    else if (hasTwoInputs(d.driver)) inputDeck(d);
     else lineDeck(d);
     if (d.has(d.it + current_output) && d.driver.current_output) {
         d.lines.push_back(fmt::format("Vi_{0} {1} {2} 0", d.tag, d.at("bridge +"), fedAt(d)));

@@ -7,16 +7,28 @@ namespace half_bridge {
 namespace {
 
 void wires(const Wiring& w) {
-    w.wire(w.pin, w.it + "half-bridge IN", "high joins its output to the supply, low to ground; it leaves the gap between both itself");
-    w.wire(w.logic, w.it + "half-bridge enable", of<Resistance>(10e3), "; low lets its output float");
-    w.pullDown(w.pin, of<Resistance>(10e3));
+    if (switchedEnds(w.driver) > 0) {
+        bridge::switchWires(w, "half-bridge", 0, w.channel.pin.empty() ? "" : w.pin,
+                            w.channel.low_pin.empty() ? "" : "board " + w.channel.low_pin);
+    } else {
+        w.wire(w.pin, w.it + "half-bridge IN", "high joins its output to the supply, low to ground; it leaves the gap between both itself");
+        w.wire(w.logic, w.it + "half-bridge enable", of<Resistance>(10e3), "; low lets its output float");
+        w.pullDown(w.pin, of<Resistance>(10e3));
+    }
     w.wire(w.rail, w.it + "half-bridge +");
     w.wire(w.it + "half-bridge −", "ground");
     w.wire(w.it + "half-bridge output", w.it + "+", w.resistor);
     w.wire(w.it + "−", "ground");
 }
 
-driver::BridgeTable states(const driver::DriverPart& /*driver*/, bool /*direction*/) {
+driver::BridgeTable states(const driver::DriverPart& driver, bool /*direction*/) {
+    if (switchedEnds(driver) > 0)
+        return {{"HIGH", "LOW"},
+                {{{"PWM", "its rest"}, "drives", "LOW takes over in the pauses; a pause lies between the two each time", false},
+                 {{"low", "high"}, "brakes", "the motor is shorted through the lower switch", false},
+                 {{"low", "low"}, "coasts", "both are open; the diodes carry what still flows", false},
+                 {{"high", "high"}, "shorts", "both switches are closed: the supply is shorted", true},
+                 {{"floats", "floats"}, "coasts", "at reset, by a pull-down on each", false}}};
     return {{"IN", "enable"},
             {{{"PWM", "high"}, "drives", "the upper switch carries the current, the lower one what flows on in the pauses", false},
              {{"low", "high"}, "brakes", "the motor is shorted through the lower switch", false},
@@ -26,6 +38,13 @@ driver::BridgeTable states(const driver::DriverPart& /*driver*/, bool /*directio
 
 // Two switches, never both: the lower one follows what the upper one doesn't.
 void deck(const Decked& d) {
+    if (switchedEnds(d.driver) > 0) {
+        d.follows("u", d.at("half-bridge +"), d.at("half-bridge output"), d.at("half-bridge HIGH"), bridge::path(d.driver));
+        d.follows("l", d.at("half-bridge output"), d.at("half-bridge −"), d.at("half-bridge LOW"), bridge::path(d.driver));
+        d.lines.push_back(fmt::format("Dp_{0} {1} {2} d\nDm_{0} {3} {1} d", d.tag, d.at("half-bridge output"), d.at("half-bridge +"),
+                                      d.at("half-bridge −")));
+        return;
+    }
     const std::string in = d.at("half-bridge IN"), low = d.tag + "__low";
     d.lines.push_back(fmt::format("B_{0} {1} 0 V={2:.6g}-V({3})", d.tag, low, d.logic, in));
     d.follows("u", d.at("half-bridge +"), d.at("half-bridge output"), in, bridge::path(d.driver));

@@ -6,6 +6,18 @@
 #include "support/strained.hpp"
 
 namespace hinge::plan::ruled {
+namespace {
+
+// A pump on half a bridge that has an input for each switch, the upper one at D9.
+Edits ended(const char* lower, const char* rate) {
+    return {{"channels/rain/drive/part", "half_bridge_switches_12a"},
+            {"channels/rain/pin", "D9"},
+            {"channels/rain/low_pin", lower},
+            {"channels/rain/signal/frequency", rate}};
+}
+
+}  // namespace
+
 // One table: a row a case.
 std::vector<Case> ofPinsAndPulse() {
     return {
@@ -44,6 +56,13 @@ std::vector<Case> ofPinsAndPulse() {
          {{"channels/rain/signal/frequency", "2 kHz"}},
          {{"channels/rain/signal/frequency", "980 Hz"}},
          "timer 0 keeps the clock at 976.6 Hz"},
+        {"pair-apart",
+         S::Pins,
+         Rain,
+         ended("D11", "4 kHz"),
+         ended("D10", "4 kHz"),
+         "D9 and D10 are timer 1's, D11 is timer 2's"},
+        {"dead-time-long", S::Pulse, Rain, ended("D10", "300 kHz"), ended("D10", "20 kHz"), "8 of 27 counts, and 8 of 400"},
         {"fan-wrong-pwm",
          S::Pins,
          Stage,

@@ -1,0 +1,166 @@
+// A bridge of separate switches: no instant at which both of an end are closed, whatever the timer and the program do between each other,
+// and where their lines go.
+#include <gtest/gtest.h>
+#include <random>
+#include "firmware/runtime/spark_drive_ends.h"
+#include "plan/firmware_model.hpp"
+#include "plan/wiring.hpp"
+#include "support/demo.hpp"
+#include "support/switch_ends.hpp"
+
+namespace hinge::bridge_ends {
+namespace {
+
+// A timer that counts up and down with two outputs, by the data sheet of such a chip (atmega328p-datasheet, table 16-4 and section 16.9.4):
+// compare values are taken over at TOP; the first output is high below its value, the second, inverted, from its value on.
+struct UpAndDown {
+    int top;
+    int upper = 0, lower;            // that count
+    int next_upper = 0, next_lower;  // that are written
+    int at = 0, way = 1;
+    int since_upper = 1 << 20, since_lower = 1 << 20, least = 1 << 20;
+    bool both = false;
+    explicit UpAndDown(int of) : top{of}, lower{of}, next_lower{of} {}
+    void tick() {
+        at += way;
+        if (at == top) upper = next_upper, lower = next_lower, way = -1;
+        if (at == 0) way = 1;
+        // From a match on the way up to the one on the way down the level is the other.
+        const bool high = way > 0 ? at < upper : at <= upper && upper > 0, low = lower < top && (way > 0 ? at >= lower : at > lower);
+        if (high && low) both = true;
+        if (high && since_upper > 0 && since_lower > 0) least = std::min(least, since_lower);
+        if (low && since_lower > 0 && since_upper > 0) least = std::min(least, since_upper);
+        since_upper = high ? 0 : since_upper + 1;
+        since_lower = low ? 0 : since_lower + 1;
+    }
+};
+
+TEST(EndCounts, areNeverBothOnWhereverTheTimerTurnsRoundBetweenTwoWrites) {
+    std::mt19937 random(3);
+    for (int round = 0; round < 400; ++round) {
+        const int top = 60 + static_cast<int>(random() % 200), pause = 1 + static_cast<int>(random() % 9);
+        UpAndDown timer(top);
+        spark::EndCounts now = {0, static_cast<uint16_t>(top)};
+        const auto run = [&](int ticks) {
+            for (int k = 0; k < ticks; ++k) timer.tick();
+        };
+        for (int k = 0; k < 40; ++k) {
+            const auto level = static_cast<uint16_t>(random() % 4 == 0 ? 0 : random() % static_cast<unsigned>(top + 20));
+            const auto next = spark::endCounts(level, static_cast<uint16_t>(top), static_cast<uint16_t>(pause), random() % 2 == 0);
+            spark::setEnd(
+                now, next, [&](uint16_t counts) { timer.next_upper = counts, run(static_cast<int>(random() % 300)); },
+                [&](uint16_t counts) { timer.next_lower = counts, run(static_cast<int>(random() % 300)); });
+            run(static_cast<int>(random() % 700));
+            ASSERT_FALSE(timer.both) << "round " << round << ", level " << level;
+        }
+        EXPECT_GE(timer.least, pause - 1) << "counts between one that opens and the other that closes";
+    }
+}
+
+// Written the other way about, the very same timer closes both: the check can fail.
+TEST(EndCounts, writtenInTheWrongOrderWouldCloseBoth) {
+    UpAndDown timer(100);
+    timer.next_upper = 20, timer.next_lower = 25;
+    for (int k = 0; k < 400; ++k) timer.tick();
+    timer.next_upper = 80;  // and only after the turn the lower one
+    for (int k = 0; k < 400; ++k) timer.tick();
+    EXPECT_TRUE(timer.both);
+}
+
+// By hand: half of what is left beside two pauses; off it coasts, or is shorted below.
+TEST(EndCounts, byHand) {
+    const auto half = spark::endCounts(120, 255, 8, true);
+    EXPECT_EQ(half.upper, 120);
+    EXPECT_EQ(half.lower, 128);
+    const auto most = spark::endCounts(255, 255, 8, true);
+    EXPECT_EQ(most.upper, 239);
+    EXPECT_EQ(most.lower, 247) << "eight counts each way for what feeds the upper gate";
+    EXPECT_EQ(spark::endCounts(0, 255, 8, false).lower, 255);
+    EXPECT_EQ(spark::endCounts(0, 255, 8, true).lower, 0);
+}
+
+TEST(BridgeOfSwitches, itsFourLinesGoToTwoTimers) {
+    const auto parts = test::shippedParts();
+    auto project = test::onSwitches("bridge_switches_8a");
+    for (auto* pin : {&project.channels.front().pin, &project.channels.front().low_pin, &project.channels.front().direction_pin,
+                      &project.channels.front().back_low_pin})
+        pin->clear();
+    const auto plan = plan::evaluate(project, parts);
+    const auto offer = test::finding(plan, "pins-open");
+    ASSERT_TRUE(offer);
+    ASSERT_FALSE(offer->remedies.empty());
+    const auto fitted = project::with(project, offer->remedies.front().edits);
+    ASSERT_TRUE(fitted);
+    const auto& channel = fitted->channels.front();
+    const auto& family = board::family(project.board.form);
+    const auto timer = [&](const std::string& pin) { return board::pinNamed(family, pin)->pwm_timer; };
+    EXPECT_EQ(timer(channel.pin), timer(channel.low_pin));
+    EXPECT_EQ(timer(channel.direction_pin), timer(channel.back_low_pin));
+    EXPECT_NE(timer(channel.pin), timer(channel.direction_pin));
+    const auto again = plan::evaluate(*fitted, parts);
+    EXPECT_EQ(again.channels.front().not_driven, "");
+    EXPECT_TRUE(plan::sketchOf(*fitted, again));
+    // Each input has its pull-down: while the board starts, all four are open.
+    const auto wires = plan::wiring(*fitted, parts, again);
+    for (const auto* pin : {&channel.pin, &channel.low_pin, &channel.direction_pin, &channel.back_low_pin})
+        EXPECT_EQ(
+            std::count_if(wires.begin(), wires.end(),
+                          [&](const auto& wire) { return wire.from == "board " + *pin && wire.to.find("10 kΩ") != std::string::npos; }) +
+                std::count_if(
+                    wires.begin(), wires.end(),
+                    [&](const auto& wire) { return wire.from == "board " + *pin && wire.note.find("10 kΩ") != std::string::npos; }),
+            1)
+            << *pin;
+}
+
+// A servo's beat takes timer 2, and a smaller board has no other pair: said, not half driven.
+TEST(BridgeOfSwitches, whereNoTimerIsLeftItSaysSo) {
+    const auto parts = test::shippedParts();
+    auto project = test::onSwitches("bridge_switches_8a");
+    project = project::addChannel(project, project::ChannelKind::Turn, "Flag");
+    auto& flag = project.channels.back();
+    flag.actuator = "servo_micro_digital", flag.drive.part = "straight_from_pin", flag.rail = "movers", flag.pin = "D5";
+    project = test::edited(project, {{"channels/" + flag.id + "/demand/mass", "5 g"},
+                                     {"channels/" + flag.id + "/demand/arm", "20 mm"},
+                                     {"channels/" + flag.id + "/demand/angle", "90 deg"},
+                                     {"channels/" + flag.id + "/demand/time", "1 s"}});
+    const auto plan = plan::evaluate(project, parts);
+    EXPECT_TRUE(test::finding(plan, "timer-clash"));
+}
+
+TEST(BridgeOfSwitches, onOtherChipsIsRefusedWithItsReason) {
+    const auto parts = test::shippedParts();
+    for (const char* form : {"rp2040", "esp32", "sbc-header"}) {
+        const auto project = test::edited(test::onSwitches("half_bridge_switches_12a"), {{"board/form", form}});
+        const auto plan = plan::evaluate(project, parts);
+        EXPECT_NE(plan.channels.front().not_driven.find("pause"), std::string::npos) << form << ": " << plan.channels.front().not_driven;
+        EXPECT_FALSE(plan::sketchOf(project, plan)) << form;
+    }
+}
+
+TEST(BridgeOfSwitches, withoutALowerPinThereIsNoSketch) {
+    const auto parts = test::shippedParts();
+    for (const char* field : {"low_pin", "direction_pin", "back_low_pin"}) {
+        const auto project = test::edited(test::onSwitches("bridge_switches_8a"), {{std::string{"channels/it/"} + field, ""}});
+        EXPECT_FALSE(plan::sketchOf(project, plan::evaluate(project, parts))) << field;
+    }
+}
+
+// Two pumps at one timer: its pause leaves it nothing else.
+TEST(BridgeOfSwitches, itsTimerServesNothingElse) {
+    const auto parts = test::shippedParts();
+    auto project = test::edited(test::onSwitches("half_bridge_switches_12a"),
+                                {{"board/form", "atmega2560-16mhz"}, {"channels/it/pin", "D5"}, {"channels/it/low_pin", "D2"}});
+    ASSERT_TRUE(plan::sketchOf(project, plan::evaluate(project, parts)));
+    project = project::addChannel(project, project::ChannelKind::Pump, "Rain");
+    auto& rain = project.channels.back();
+    rain.actuator = "centrifugal_12v_small", rain.drive.part = "mosfet_logic_30v", rain.rail = "movers", rain.pin = "D3";
+    project = test::edited(project, {{"channels/" + rain.id + "/signal/frequency", "3922 Hz"}});
+    const auto clash = test::finding(plan::evaluate(project, parts), "timer-clash");
+    ASSERT_TRUE(clash) << "D2, D3 and D5 are outputs of timer 3";
+    ASSERT_FALSE(clash->remedies.empty());
+    EXPECT_FALSE(test::finding(plan::evaluate(*project::with(project, clash->remedies.front().edits), parts), "timer-clash"));
+}
+
+}  // namespace
+}  // namespace hinge::bridge_ends
