@@ -54,10 +54,10 @@ std::vector<board::BoardForm> othersThatWould(const project::Project& project, c
 std::vector<PinLine> linesOf(const ChannelPlan& plan, const project::Channel& channel, const routine::Routine& routine) {
     std::vector<PinLine> lines;
     if (plan.switched_ends > 0) {
-        lines.push_back({"lower switch", "low_pin", channel.low_pin, true, true, "pin"});
+        lines.push_back({plan.switched_ends > 1 ? "LOW 1" : "LOW", "low_pin", channel.low_pin, true, true, "pin"});
         if (plan.switched_ends > 1) {
-            lines.push_back({"upper switch of the other end", "direction_pin", channel.direction_pin, true, true, "direction_pin"});
-            lines.push_back({"lower switch of the other end", "back_low_pin", channel.back_low_pin, true, true, "direction_pin"});
+            lines.push_back({"HIGH 2", "direction_pin", channel.direction_pin, true, true, "direction_pin"});
+            lines.push_back({"LOW 2", "back_low_pin", channel.back_low_pin, true, true, "direction_pin"});
         }
     } else if (plan.two_inputs)
         lines.push_back({"second input", "direction_pin", channel.direction_pin, true, pwmAsked(plan, channel).has_value()});

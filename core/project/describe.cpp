@@ -344,12 +344,11 @@ void describe(Visitor& v, Channel& c) {
     v("drive", c.drive, Meta{});
     v("rail", c.rail, Meta{.label = "Fed from", .stage = Stage::Feed});
     v("pin", c.pin, Meta{.label = "Pin", .stage = Stage::Pins});
-    v("direction_pin", c.direction_pin, Meta{.label = "Direction, or second input", .stage = Stage::Pins});
-    v("low_pin", c.low_pin, Meta{.label = "Lower switch", .hint = "the other output of the timer behind Pin", .stage = Stage::Pins});
+    v("direction_pin", c.direction_pin, Meta{.label = "Direction, second input or HIGH 2", .stage = Stage::Pins});
+    v("low_pin", c.low_pin,
+      Meta{.label = "LOW 1, a lower switch", .hint = "the other output of the timer behind Pin", .stage = Stage::Pins});
     v("back_low_pin", c.back_low_pin,
-      Meta{.label = "Lower switch, other end",
-           .hint = "the other output of the timer behind the other end's upper switch",
-           .stage = Stage::Pins});
+      Meta{.label = "LOW 2, a lower switch", .hint = "the other output of the timer behind HIGH 2", .stage = Stage::Pins});
     v("enable_pin", c.enable_pin, Meta{.label = "Enable pin", .stage = Stage::Pins});
     v("select_pin", c.select_pin,
       Meta{.label = "Select, or serial line", .hint = "of a driver whose settings are registers", .stage = Stage::Pins});

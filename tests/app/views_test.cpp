@@ -62,6 +62,11 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
                                          {"channels/door/rail", "movers"},
                                          {"routine/cues/run_door/moves/goes/action", "run"},
                                          {"routine/cues/run_door/moves/goes/backwards", "yes"}});
+    // What only a bridge has with an input for each of its switches.
+    model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Turn, "gate"),
+                                        {{"channels/gate/actuator", "small_12v_g100"},
+                                         {"channels/gate/drive/part", "bridge_switches_8a"},
+                                         {"channels/gate/rail", "movers"}});
     // What only a servo has that turns on.
     model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Turn, "wheel"),
                                         {{"channels/wheel/actuator", "servo_micro_turning"},

@@ -16,6 +16,24 @@ void PulsePicture::wayLine(QPainter& p, double left, double turned, double right
     say(p, {right, high + px(16)}, tr("high: backwards"), Text::Small, c.soft, Qt::AlignRight);
 }
 
+// The lower switch of the same end, under the pulses of the upper one: what they leave, but for a pause too short to be seen beside them.
+void PulsePicture::lowerSwitch(QPainter& p, const QRectF& box, const std::vector<routine::Pulse>& pulses) {
+    const auto& c = colours();
+    const double from = pulses.front().start, span = pulses.back().start + pulses.back().period - from;
+    const auto x = [&](double t) { return box.left() + (t - from) / span * box.width(); };
+    QPolygonF line;
+    for (const auto& pulse : pulses)
+        line << QPointF(x(pulse.start), box.bottom()) << QPointF(x(pulse.start + pulse.high), box.bottom())
+             << QPointF(x(pulse.start + pulse.high), box.top()) << QPointF(x(pulse.start + pulse.period), box.top());
+    p.setPen(QPen(c.time, 2.0, Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+    p.setBrush(Qt::NoBrush);
+    p.drawPolyline(line);
+    say(p, {box.left() - px(8), box.bottom()}, text(channel()->low_pin), Text::Small, c.ink, Qt::AlignRight);
+    say(p, {box.left(), box.bottom() + px(18)},
+        tr("the lower switch takes what is left, %1 apart each time").arg(text(display(planned()->dead_time->actual))), Text::Small,
+        c.soft);
+}
+
 // A bridge with an input for each switch: the upper one of an end is chopped while that end is driven; the lower ones take what is left.
 void PulsePicture::upperSwitches(QPainter& p, const std::array<double, 4>& x, double low) {
     const auto& c = colours();
@@ -100,7 +118,7 @@ double PulsePicture::bridge(QPainter& p, const QRectF& box) {
     if (table.states.empty()) return 0.0;
     const auto& c = colours();
     const double row = px(21), height = row * (static_cast<double>(table.states.size()) + 1.6);
-    const double top = box.bottom() - height, column = px(86);
+    const double top = box.bottom() - height, column = px(table.lines.size() > 2 ? 54 : 86);
     p.setPen(QPen(c.line, 1));
     p.drawLine(QPointF(box.left() + px(54), top), QPointF(box.right() - px(20), top));
     double y = top + px(20);

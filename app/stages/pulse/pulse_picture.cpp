@@ -405,8 +405,7 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     const bool apart = planned()->switched_ends > 0 && planned()->dead_time, inputs = planned()->two_inputs && !apart;
     const QString began = text(display(Kind::Duration, pulses.front().start));
     say(p, {box.left() + px(54), box.top() + px(18)},
-        apart ? tr("upper switch at %1, from %2 on; the lower one at %3 in what is left, %4 apart each time")
-                    .arg(text(channel()->pin), began, text(channel()->low_pin), text(display(planned()->dead_time->actual)))
+        apart    ? tr("%1, upper switch; from %2").arg(text(channel()->pin), began)
         : inputs ? tr("%1 high, %2 low; from %3 on").arg(text(channel()->pin), text(channel()->direction_pin), began)
                  : (planned()->inverted ? tr("its wire; %1 low is on; from %2") : tr("at %1, from %2 after switch-on"))
                        .arg(text(channel()->pin), began),
@@ -414,14 +413,15 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     say(p, {box.right() - px(20), box.top() + px(18)},
         tr("timer %1 · prescaler %2 · TOP %3 · %4").arg(si(pwm.timer)).arg(si(pwm.prescaler)).arg(si(pwm.top)).arg(tr(labelOf(pwm.mode))),
         Text::Body, c.ink, Qt::AlignRight);
-    const QRectF wave(box.left() + px(54), box.top() + px(62), box.width() - px(76), box.height() * (inputs ? 0.19 : 0.27));
+    const QRectF wave(box.left() + px(54), box.top() + px(62), box.width() - px(76), box.height() * (apart ? 0.13 : inputs ? 0.19 : 0.27));
     const double volts = board::family(model().project.board.form).logic;
     say(p, {wave.left() - px(8), wave.top() + px(6)}, inputs ? tr("drives") : tr("%1 V").arg(volts), Text::Small, c.ink, Qt::AlignRight);
     say(p, {wave.left() - px(8), wave.bottom() + px(6)}, inputs ? tr("shorted") : tr("0 V"), Text::Small, c.ink, Qt::AlignRight);
     train(p, wave, pulses);
+    if (apart) lowerSwitch(p, QRectF(wave.left(), wave.bottom() + px(46), wave.width(), px(24)), pulses);
 
-    const QRectF below(box.left() + px(54), wave.bottom() + px(inputs ? 70 : 86), box.width() - px(76),
-                       box.bottom() - wave.bottom() - px(inputs ? 110 : 126));
+    const double down = px(apart ? 116 : inputs ? 70 : 86);
+    const QRectF below(box.left() + px(54), wave.bottom() + down, box.width() - px(76), box.bottom() - wave.bottom() - down - px(40));
     if (routine::turnsRound(model().project.routine, channel()->id)) return turnRound(p, below);
     const Axes axes{below, 0.0, std::max(0.02, si(signal.soft_start) * 1.6), 0.0, 1.08};
     axes.draw(p, Kind::Duration, Kind::Fraction, tr("time after switch-on"), tr("share of full power"));

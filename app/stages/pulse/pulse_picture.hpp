@@ -40,6 +40,7 @@ private:
     void wayLine(QPainter& painter, double left, double turned, double right, double low);
     /// @param x  where it begins, is let go, is turned, and ends
     void twoInputs(QPainter& painter, const std::array<double, 4>& x, double low);
+    void lowerSwitch(QPainter& painter, const QRectF& box, const std::vector<routine::Pulse>& pulses);
     void upperSwitches(QPainter& painter, const std::array<double, 4>& x, double low);
     void train(QPainter& painter, const QRectF& box, const std::vector<routine::Pulse>& pulses);
 };

@@ -48,14 +48,11 @@ void wires(const Wiring& w) {
 driver::BridgeTable states(const driver::DriverPart& driver, bool direction) {
     if (switchedEnds(driver) > 0)
         return {{"HIGH 1", "LOW 1", "HIGH 2", "LOW 2"},
-                {{{"PWM", "its rest", "low", "high"},
-                  "drives",
-                  "LOW 1 takes over in the pauses; a pause lies between the two each time",
-                  false},
-                 {{"low", "high", "PWM", "its rest"}, "reverses", "from rest only: at speed, twice the stall current", false},
-                 {{"low", "high", "low", "high"}, "brakes", "the motor is shorted through both lower switches", false},
+                {{{"PWM", "rest", "low", "high"}, "drives", "LOW 1 takes over in the pauses", false},
+                 {{"low", "high", "PWM", "rest"}, "reverses", "from rest only", false},
+                 {{"low", "high", "low", "high"}, "brakes", "shorted by both lower switches", false},
                  {{"low", "low", "low", "low"}, "coasts", "all four switches are open", false},
-                 {{"high", "high", "any", "any"}, "shorts", "both switches of an end are closed: the supply is shorted", true},
+                 {{"high", "high", "any", "any"}, "shorts", "the supply, through one end", true},
                  {{"floats", "floats", "floats", "floats"}, "coasts", "at reset, by a pull-down on each", false}}};
     if (hasTwoInputs(driver))
         return {{"IN 1", "IN 2"},

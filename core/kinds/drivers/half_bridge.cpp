@@ -24,7 +24,7 @@ void wires(const Wiring& w) {
 driver::BridgeTable states(const driver::DriverPart& driver, bool /*direction*/) {
     if (switchedEnds(driver) > 0)
         return {{"HIGH", "LOW"},
-                {{{"PWM", "its rest"}, "drives", "LOW takes over in the pauses; a pause lies between the two each time", false},
+                {{{"PWM", "rest"}, "drives", "LOW takes over in the pauses", false},
                  {{"low", "high"}, "brakes", "the motor is shorted through the lower switch", false},
                  {{"low", "low"}, "coasts", "both are open; the diodes carry what still flows", false},
                  {{"high", "high"}, "shorts", "both switches are closed: the supply is shorted", true},
