@@ -172,16 +172,18 @@ Result<std::string> OutputPrinter::endsBody(const One& one) {
     const auto end = [&](const char* name, const board::Pin& upper, const board::Pin& lower, const timing::PwmTimerResult& pwm, int pause,
                          const std::string& level) {
         text_.setup += endSetup(upper, lower, pwm);
-        body += fmt::format("  static spark::EndCounts {0} = {{0, {1:.0f}}};\n  spark::setEnd({0}, spark::endCounts({2}, {1:.0f}, {3}, down), "
-                            "[](uint16_t counts) {{ {4} = counts; }}, [](uint16_t counts) {{ {5} = counts; }});\n",
-                            name, si(pwm.top), level, pause, compareOf(upper), compareOf(lower));
+        body += fmt::format(
+            "  static spark::EndCounts {0} = {{0, {1:.0f}}};\n  spark::setEnd({0}, spark::endCounts({2}, {1:.0f}, {3}, down), "
+            "[](uint16_t counts) {{ {4} = counts; }}, [](uint16_t counts) {{ {5} = counts; }});\n",
+            name, si(pwm.top), level, pause, compareOf(upper), compareOf(lower));
     };
     end("first", out.pin, *out.low, *out.pwm, out.dead_ticks, back.empty() ? "level" : back + " ? 0 : level");
     if (whole) {
         // The other end's timer may count to another top.
         const int tops[] = {one.output.top, static_cast<int>(si(out.second_pwm->top)) - 2 * out.second_dead_ticks};
         const std::string level = tops[0] == tops[1] ? "level" : fmt::format("level * {}UL / {}", tops[1], tops[0]);
-        end("second", *out.direction, *out.back_low, *out.second_pwm, out.second_dead_ticks, back.empty() ? "0" : back + " ? " + level + " : 0");
+        end("second", *out.direction, *out.back_low, *out.second_pwm, out.second_dead_ticks,
+            back.empty() ? "0" : back + " ? " + level + " : 0");
     }
     body.pop_back();
     return body;

@@ -35,9 +35,9 @@ struct SketchOutput {
     std::optional<board::Pin> select{};  ///< its select line, or its one serial wire
     std::optional<OnExpander> expander{};
     std::optional<board::Pin> low{},
-        back_low{};      ///< of a bridge with an input for each switch: the lower ones; `pin` and `direction` are above
+        back_low{};  ///< of a bridge with an input for each switch: the lower ones; `pin` and `direction` are above
     int dead_ticks = 0, second_dead_ticks = 0;  ///< counts of the timer between the two of an end
-    int block = 0;       ///< ticks of a block of whole cycles of the mains that it gives or withholds; 0: none
+    int block = 0;                              ///< ticks of a block of whole cycles of the mains that it gives or withholds; 0: none
 };
 
 /// A pin that no cue drives and that must stand at a level.

@@ -211,7 +211,8 @@ TEST_F(ProveAndLog, inputsAreCountedAsTheyArePressed) {
     for (int i = 0; i < 3; ++i) {
         const auto before = said();
         session().board()->setInput(i, true);
-        ASSERT_TRUE(QTest::qWaitFor([&] { return said() != before || !window_->prove()->reader()->busy(); }, 20000)) << said().toStdString();
+        ASSERT_TRUE(QTest::qWaitFor([&] { return said() != before || !window_->prove()->reader()->busy(); }, 20000))
+            << said().toStdString();
         session().board()->setInput(i, false);
     }
     ASSERT_TRUE(QTest::qWaitFor([&] { return !window_->prove()->reader()->busy(); }, 20000)) << said().toStdString();

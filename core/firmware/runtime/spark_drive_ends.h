@@ -12,8 +12,9 @@ struct EndCounts {
   uint16_t upper, lower;  // on below `upper`; on from `lower` on. 0 and TOP: neither; 0 and 0: the lower one for good
 };
 
-// level: counts of the timer's `top` for which the upper switch is on; 0: none. The lower one stays on for at least `pause` counts each way,
-// so that what feeds the upper gate is filled. down: an end that is not driven has its lower switch closed, as where the other one drives.
+// level: counts of the timer's `top` for which the upper switch is on; 0: none. The lower one stays on for at least `pause` counts each
+// way, so that what feeds the upper gate is filled. down: an end that is not driven has its lower switch closed, as where the other one
+// drives.
 inline EndCounts endCounts(uint16_t level, uint16_t top, uint16_t pause, bool down) {
   const EndCounts undriven = {0, static_cast<uint16_t>(down ? 0 : top)};
   if (level == 0) return undriven;
