@@ -163,7 +163,8 @@ std::string endSetup(const board::Pin& upper, const board::Pin& lower, const tim
 Result<std::string> OutputPrinter::endsBody(const One& one) {
     const auto& out = one.out;
     if (target_ != Target::Avr || !out.pwm || !out.low)
-        return fail(ErrorCode::Missing, one.field + "/low_pin", one.output.name, "an AVR board's timer for the pause between two switches");
+        return fail(ErrorCode::Missing, one.field + "/low_pin", one.output.name,
+                    "an AVR board's timer for the dead time between two switches");
     const bool whole = out.direction.has_value();
     if (whole && (!out.back_low || !out.second_pwm))
         return fail(ErrorCode::Missing, one.field + "/back_low_pin", one.output.name, "a pin for the other end's lower switch");

@@ -150,15 +150,16 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
         return Reason{"it is to come back as it was after a power cut, and the sketch remembers only in the memory of an AVR",
                       {{"Not as before", {{path + "remembers", "no"}}, "it waits for a start after a power cut"}}};
     if (kinds::switchedEnds(*driver) > 0 && planned.switched_ends == 0)
-        return Reason{fmt::format("{} has an input for each of its switches, and pulses with a pause between two of them are made for what "
-                                  "takes a share of its power and is no coil",
-                                  driver->name),
-                      {}};
+        return Reason{
+            fmt::format("{} has an input for each of its switches, and pulses with a dead time between two of them are made for what "
+                        "takes a share of its power and is no coil",
+                        driver->name),
+            {}};
     if (planned.switched_ends > 0 &&
         std::all_of(family.pins.begin(), family.pins.end(), [&](const board::Pin& pin) { return board::pairsOf(family, pin).empty(); }))
         return Reason{
-            fmt::format("{} has an input for each of its switches: the sketch makes pulses with a pause between two of them by an "
-                        "AVR's timers that count up and down, and {} has none for that. A bridge that keeps the pause itself would do",
+            fmt::format("{} has an input for each of its switches: the sketch makes pulses with a dead time between two of them by an "
+                        "AVR's timers that count up and down, and {} has none for that. A bridge that keeps the dead time itself would do",
                         driver->name, family.name),
             {}};
     if (!family.real_time && (planned.signal == SignalKind::Pwm || planned.signal == SignalKind::FanPwm) && !planned.pwm)

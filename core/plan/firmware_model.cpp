@@ -56,7 +56,7 @@ Result<firmware::SketchOutput> outputFor(const project::Channel& channel, const 
     }
     if (planned.switched_ends > 0) {
         if (!planned.dead_time || !planned.pwm)
-            return fail(ErrorCode::Missing, "channels/" + channel.id + "/pin", channel.pin, "a pin whose timer keeps a pause");
+            return fail(ErrorCode::Missing, "channels/" + channel.id + "/pin", channel.pin, "a pin whose timer keeps a dead time");
         out.dead_ticks = static_cast<int>(std::lround(si(planned.dead_time->ticks)));
         const auto end = [&](const std::string& name, const char* field) -> Result<board::Pin> {
             const auto found = board::pinNamed(family, name);
@@ -72,7 +72,7 @@ Result<firmware::SketchOutput> outputFor(const project::Channel& channel, const 
             if (!back_low) return tl::unexpected(back_low.error());
             if (!planned.second_pwm || !planned.second_dead_time)
                 return fail(ErrorCode::Missing, "channels/" + channel.id + "/direction_pin", channel.direction_pin,
-                            "a pin whose timer keeps a pause");
+                            "a pin whose timer keeps a dead time");
             out.second_dead_ticks = static_cast<int>(std::lround(si(planned.second_dead_time->ticks)));
             out.direction = *high, out.back_low = *back_low, out.second_pwm = planned.second_pwm;
         }

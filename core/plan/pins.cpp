@@ -211,19 +211,19 @@ private:
                                         "one wire moves"});
             add({"pair-apart", Severity::Stop,
                  fmt::format(
-                     "{}'s upper switch is on {} and the lower one of the same end on {}: only two outputs of one timer keep a pause "
+                     "{}'s upper switch is on {} and the lower one of the same end on {}: only two outputs of one timer keep a dead time "
                      "between them, and without it both are closed at once and short the supply.",
                      channel.name, high, low)},
                 Stage::Pins, channel.id, std::move(remedies));
         }
         const auto* driver = project::findDriver(parts_, channel.drive.part);
         if (planned.switched_ends == 0 || !planned.pwm || driver == nullptr || !driver->dead_time) return;
-        const auto pauseOf = [&](const timing::PwmTimerResult& pwm) {
+        const auto deadTimeOf = [&](const timing::PwmTimerResult& pwm) {
             return timing::deadTime({of<Frequency>(family_.clock), pwm.prescaler, pwm.top, *driver->dead_time});
         };
-        const auto worked = pauseOf(*planned.pwm);
+        const auto worked = deadTimeOf(*planned.pwm);
         if (planned.second_pwm)
-            if (const auto second = pauseOf(*planned.second_pwm)) planned.second_dead_time = second->result;
+            if (const auto second = deadTimeOf(*planned.second_pwm)) planned.second_dead_time = second->result;
         // One that a timer of eight bits gives with both its outputs, and one of sixteen too.
         double rate = family_.clock / (510.0 * 8.0);
         while (rate > 1.0 / (80.0 * si(*driver->dead_time))) rate /= 4.0;
@@ -232,16 +232,16 @@ private:
                                     "it may be heard"}};
         if (!worked) {
             add({"dead-time-long", Severity::Stop,
-                 fmt::format("{}'s switches want a pause of {} between each other, and {} leaves it {}.", channel.name,
+                 fmt::format("{}'s switches want a dead time of {} between each other, and {} leaves it {}.", channel.name,
                              display(*driver->dead_time), display(channel.signal.frequency), worked.error().accepted)},
                 Stage::Pulse, channel.id, std::move(slower));
             return;
         }
         planned.dead_time = worked->result;
-        plan_.workings.push_back({"pause between two switches", Stage::Pulse, channel.id, worked->steps, worked->verdict});
+        plan_.workings.push_back({"dead time between two switches", Stage::Pulse, channel.id, worked->steps, worked->verdict});
         if (si(worked->result.most) < 0.95)
             add({"dead-time-long", Severity::Warn,
-                 fmt::format("Two pauses of {} in each period leave {} at most {} of its full power.", display(worked->result.actual),
+                 fmt::format("Two dead times of {} in each period leave {} at most {} of its full power.", display(worked->result.actual),
                              channel.name, display(worked->result.most))},
                 Stage::Pulse, channel.id, std::move(slower));
     }
@@ -339,7 +339,7 @@ private:
         if (!first && pair != running->second.pair) {
             const auto& owner = pair.empty() ? running->second.name : channel.name;
             add({"timer-clash", Severity::Stop,
-                 fmt::format("{} keeps the pause between two switches of {} and can serve nothing else.", timer, owner)},
+                 fmt::format("{} keeps the dead time between two switches of {} and can serve nothing else.", timer, owner)},
                 Stage::Pins, channel.id, moveTo(path, asked));
             return running->second.frequency;
         }

@@ -14,9 +14,9 @@ Result<Worked<DeadTimeResult>> deadTime(const DeadTime& in) {
         return fail(ErrorCode::OutOfRange, "dead_time", displayPlain(in.dead_time),
                     "at most a quarter of half a period, " + display(Kind::Duration, 0.25 * si(in.top) * tick) +
                         ": a lower frequency gives it more");
-    addStep(out.steps, "n", "pause, counts", "⌈{t}·{clk}/{N}⌉", {{"t", in.dead_time}, {"clk", in.clock}, {"N", in.prescaler}}, r.ticks,
+    addStep(out.steps, "n", "dead time, counts", "⌈{t}·{clk}/{N}⌉", {{"t", in.dead_time}, {"clk", in.clock}, {"N", in.prescaler}}, r.ticks,
             "atmega328p-datasheet");
-    addStep(out.steps, "t", "pause as it is", "{n}·{N}/{clk}", {{"n", r.ticks}, {"N", in.prescaler}, {"clk", in.clock}}, r.actual,
+    addStep(out.steps, "t", "dead time as it is", "{n}·{N}/{clk}", {{"n", r.ticks}, {"N", in.prescaler}, {"clk", in.clock}}, r.actual,
             "definition");
     addStep(out.steps, "d", "greatest share", "1 − 2·{n}/{TOP}", {{"n", r.ticks}, {"TOP", in.top}}, r.most, "definition");
     return out;
@@ -25,7 +25,7 @@ Result<Worked<DeadTimeResult>> deadTime(const DeadTime& in) {
 FormPtr deadTimeForm() {
     using I = DeadTime;
     using R = DeadTimeResult;
-    auto form = std::make_shared<FormOf<I, R>>("dead-time", "pulse", "pause between the two switches of a bridge's end",
+    auto form = std::make_shared<FormOf<I, R>>("dead-time", "pulse", "dead time between the two switches of a bridge's end",
                                                "atmega328p-datasheet", &deadTime);
     form->rule("ticks = ⌈dead_time·clk/N⌉; most = 1 − 2·ticks/TOP of a timer that runs up and down")
         .in("clock", &I::clock, "16 MHz", "of the timer")

@@ -293,7 +293,7 @@ TEST(Driven, everyPairingThatHoldsIsDrivenSomewhere) {
         std::printf("%4d  %s\n", count, reason.c_str());
         EXPECT_TRUE(reason.find("beat on a timer at 16 MHz") != std::string::npos || reason.find("operating system") != std::string::npos ||
                     reason.find("not yet written for") != std::string::npos ||
-                    reason.find("a pause between two of them") != std::string::npos)
+                    reason.find("a dead time between two of them") != std::string::npos)
             << reason;
     }
     std::printf("%zu pairings that hold\n", driven.size());

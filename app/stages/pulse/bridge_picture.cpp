@@ -30,8 +30,8 @@ void PulsePicture::lowerSwitch(QPainter& p, const QRectF& box, const std::vector
     p.drawPolyline(line);
     say(p, {box.left() - px(8), box.bottom()}, text(channel()->low_pin), Text::Small, c.ink, Qt::AlignRight);
     say(p, {box.left(), box.bottom() + px(18)},
-        tr("the lower switch takes what is left, %1 apart each time").arg(text(display(planned()->dead_time->actual))), Text::Small,
-        c.soft);
+        tr("the lower switch takes what is left, with a dead time of %1 each way").arg(text(display(planned()->dead_time->actual))),
+        Text::Small, c.soft);
 }
 
 // A bridge with an input for each switch: the upper one of an end is chopped while that end is driven; the lower ones take what is left.

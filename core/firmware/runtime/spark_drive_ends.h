@@ -1,7 +1,7 @@
 // A bridge of separate switches, or half of one: the two switches of an end have an input each, and nothing but their pulses keeps them
 // from being closed at once. A timer that counts up and down makes both: the upper switch is on while it counts below one value, the lower
-// one while it counts from another on, and between the two lies the pause. Both values are taken over together where the timer turns round,
-// at which the upper switch is off. The same file runs on the desk, in the tests and on the board.
+// one while it counts from another on, and between the two lies the dead time. Both values are taken over together where the timer turns
+// round, at which the upper switch is off. The same file runs on the desk, in the tests and on the board.
 #ifndef SPARK_DRIVE_ENDS_H
 #define SPARK_DRIVE_ENDS_H
 #include <stdint.h>
@@ -12,19 +12,19 @@ struct EndCounts {
   uint16_t upper, lower;  // on below `upper`; on from `lower` on. 0 and TOP: neither; 0 and 0: the lower one for good
 };
 
-// level: counts of the timer's `top` for which the upper switch is on; 0: none. The lower one stays on for at least `pause` counts each
+// level: counts of the timer's `top` for which the upper switch is on; 0: none. The lower one stays on for at least `dead_time` counts each
 // way, so that what feeds the upper gate is filled. down: an end that is not driven has its lower switch closed, as where the other one
 // drives.
-inline EndCounts endCounts(uint16_t level, uint16_t top, uint16_t pause, bool down) {
+inline EndCounts endCounts(uint16_t level, uint16_t top, uint16_t dead_time, bool down) {
   const EndCounts undriven = {0, static_cast<uint16_t>(down ? 0 : top)};
   if (level == 0) return undriven;
-  const uint16_t most = static_cast<uint16_t>(top - 2 * pause);
+  const uint16_t most = static_cast<uint16_t>(top - 2 * dead_time);
   if (level > most) level = most;
-  const EndCounts driven = {level, static_cast<uint16_t>(level + pause)};
+  const EndCounts driven = {level, static_cast<uint16_t>(level + dead_time)};
   return driven;
 }
 
-// The timer may turn round between the two writes: what is written first is what makes the pause longer.
+// The timer may turn round between the two writes: what is written first is what makes the dead time longer.
 template <class Upper, class Lower> void setEnd(EndCounts& now, EndCounts next, Upper upper, Lower lower) {
   if (next.upper <= now.upper) {
     upper(next.upper);
