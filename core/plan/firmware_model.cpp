@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 #include "firmware/target.hpp"
 #include "kinds/expander.hpp"
@@ -63,12 +64,21 @@ Result<firmware::SketchOutput> outputFor(const project::Channel& channel, const 
             if (!found) return fail(ErrorCode::Missing, "channels/" + channel.id + "/" + field, name, "a pin of this board");
             return *found;
         };
-        const auto low = end(channel.low_pin, "low_pin");
+        // Anything but two outputs of one timer would close both switches at once.
+        const auto lower = [&](const board::Pin& upper, const std::string& name, const char* field) -> Result<board::Pin> {
+            const auto others = board::pairsOf(family, upper);
+            if (std::none_of(others.begin(), others.end(), [&](const board::Pin& other) { return other.name == name; }))
+                return fail(ErrorCode::Missing, "channels/" + channel.id + "/" + field, name,
+                            fmt::format("another output of the timer behind {}", upper.name));
+            return end(name, field);
+        };
+        const auto low = lower(*pin, channel.low_pin, "low_pin");
         if (!low) return tl::unexpected(low.error());
         out.low = *low;
         if (planned.switched_ends > 1) {
-            const auto high = end(channel.direction_pin, "direction_pin"), back_low = end(channel.back_low_pin, "back_low_pin");
+            const auto high = end(channel.direction_pin, "direction_pin");
             if (!high) return tl::unexpected(high.error());
+            const auto back_low = lower(*high, channel.back_low_pin, "back_low_pin");
             if (!back_low) return tl::unexpected(back_low.error());
             if (!planned.second_pwm || !planned.second_dead_time)
                 return fail(ErrorCode::Missing, "channels/" + channel.id + "/direction_pin", channel.direction_pin,
@@ -85,6 +95,26 @@ Result<firmware::SketchOutput> outputFor(const project::Channel& channel, const 
             return fail(ErrorCode::Missing, "channels/" + channel.id + "/direction_pin", channel.direction_pin, "a pin of this board");
     }
     return out;
+}
+
+// What shares a timer that keeps a dead time would set it another way of counting.
+std::optional<Error> sharedDeadTime(const firmware::SketchModel& model) {
+    std::map<int, std::vector<std::string>> users;  // of each timer: one entry an end, or an output with pulses
+    std::set<int> keeps;
+    for (std::size_t o = 0; o < model.outputs.size(); ++o) {
+        const auto& out = model.outputs[o];
+        const auto use = [&](const board::Pin& pin) { users[pin.pwm_timer].push_back(model.program.outputs[o].id); };
+        if (out.pwm && !out.expander) use(out.pin);
+        if (out.second_pwm && out.direction) use(*out.direction);
+        if (out.low) keeps.insert(out.pin.pwm_timer);
+        if (out.back_low) keeps.insert(out.direction->pwm_timer);
+    }
+    for (const int timer : keeps)
+        if (const auto& all = users[timer]; all.size() > 1)
+            return fail(ErrorCode::Missing, "channels/" + all.back() + "/pin", "",
+                        fmt::format("another timer than {}, which keeps a dead time", timer))
+                .value();
+    return std::nullopt;
 }
 
 }  // namespace
@@ -104,6 +134,7 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
         if (!out) return tl::unexpected(out.error());
         model.outputs.push_back(std::move(*out));
     }
+    if (auto clash = sharedDeadTime(model)) return tl::unexpected(std::move(*clash));
     // Lines that no cue drives stand in their safe state from the first instruction on.
     const auto hold = [&](const IdleLine& line) {
         if (const auto pin = board::pinNamed(model.family, line.pin)) model.held.push_back({*pin, line.high, line.why});
