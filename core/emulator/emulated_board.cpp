@@ -90,7 +90,7 @@ void EmulatedBoard::changed(char port, int bit, bool pin_level, std::uint64_t cy
         if (is(wiring_.lines[l].pin)) noteLine({static_cast<double>(cycle) / chip_->clock(), l, pin_level});
     for (std::size_t o = 0; o < wiring_.outputs.size(); ++o) {
         if (wiring_.lows[o]) {
-            (void)endChanged(o, {.port = port, .bit = bit}, pin_level, cycle);
+            endChanged(o, {.port = port, .bit = bit}, pin_level, cycle);
         } else if (wiring_.kinds[o].two_inputs && wiring_.directions[o]) {
             const bool first = is(wiring_.outputs[o]);
             if (!first && !is(*wiring_.directions[o])) continue;
@@ -107,14 +107,14 @@ void EmulatedBoard::changed(char port, int bit, bool pin_level, std::uint64_t cy
 }
 
 // A switch of a bridge opened or closed, whose switches have an input each: upper and lower one of the first end, then of the other.
-bool EmulatedBoard::endChanged(std::size_t o, const board::Pin& pin, bool level, std::uint64_t cycle) {
+void EmulatedBoard::endChanged(std::size_t o, const board::Pin& pin, bool level, std::uint64_t cycle) {
     const std::optional<board::Pin> lines[] = {wiring_.outputs[o], wiring_.lows[o], wiring_.directions[o], wiring_.back_lows[o]};
     const auto found = std::find_if(std::begin(lines), std::end(lines),
                                     [&](const auto& line) { return line && line->port == pin.port && line->bit == pin.bit; });
-    if (found == std::end(lines)) return false;
+    if (found == std::end(lines)) return;
     auto& closed = switches_[o];
     const auto which = static_cast<std::size_t>(found - lines);
-    if (closed[which] == level) return true;
+    if (closed[which] == level) return;
     closed[which] = level;
     if (closed[which / 2 * 2] && closed[which / 2 * 2 + 1]) ++shortings_;
     changed_at_[o] = std::max(changed_at_[o], cycle);
@@ -122,7 +122,6 @@ bool EmulatedBoard::endChanged(std::size_t o, const board::Pin& pin, bool level,
     const bool forwards = closed[0] && (!whole || closed[3]), back = whole && closed[2] && closed[1];
     if (forwards != back) backwards_[o] = back;
     switched(o, forwards != back, changed_at_[o]);
-    return true;
 }
 
 RegisterChip* EmulatedBoard::registersOf(std::size_t output) {
@@ -456,9 +455,9 @@ void EmulatedBoard::slice() {
         if (wiring_.kinds[o].pulse_still > 0) shares_[o] = pulsedSpeed(o), duty_[o] = std::abs(shares_[o]);
         if (steps_on) shares_[o] = steppedSpeed(o), duty_[o] = std::abs(shares_[o]);
         const auto& closed = switches_[o];
-        loose_[o] = wiring_.lows[o] ? duty_[o] == 0.0 && std::none_of(closed.begin(), closed.end(), [](bool each) { return each; })
-                    : wiring_.kinds[o].two_inputs && !in_[o][0] && !in_[o][1] && duty_[o] == 0.0 ? 1
-                                                                                                 : 0;
+        const bool open = wiring_.lows[o] ? std::none_of(closed.begin(), closed.end(), [](bool each) { return each; })
+                                          : wiring_.kinds[o].two_inputs && !in_[o][0] && !in_[o][1];
+        loose_[o] = open && duty_[o] == 0.0 ? 1 : 0;
         if (o < plants_.size()) plants_[o].step(1e-3, duty_[o]);
     }
     if (!bench_.empty())

@@ -122,7 +122,7 @@ private:
     void slice();
     void changed(char port, int bit, bool level, std::uint64_t cycle);
     void switched(std::size_t output, bool level, std::uint64_t cycle);
-    bool endChanged(std::size_t output, const board::Pin& pin, bool level, std::uint64_t cycle);
+    void endChanged(std::size_t output, const board::Pin& pin, bool level, std::uint64_t cycle);
     void noteLine(const LineEdge& edge);
     void noteLatch(std::size_t output, double time);
     /// What happens to the pins from outside within a millisecond.

@@ -93,6 +93,7 @@ struct Alone {
     std::optional<double> volts;  ///< of its rail
     double logic = 5.0;           ///< V of a pin that is high
     SignalKind signal = SignalKind::Unknown;
+    double share = 1.0;  ///< of the time for which its switch is closed
     bool mains = false;
     const Numbers* numbers = nullptr;  ///< nullptr: not judged
 };

@@ -154,14 +154,15 @@ void DeckWriter::board() {
     deck_.line(fmt::format("Vin_use {} 0 0", deck_.node("in use")));
 }
 
-// An upper switch by its share, the lower one in what is left but for a pause before and after; the other end's lower one all the while.
+// An upper switch by its share, the lower one in what is left but for a dead time before and after; the other end's lower one all the
+// while.
 void DeckWriter::ends(const project::Channel& channel, const ChannelPlan& planned, const std::string& pin, const std::string& on) {
     if (!planned.pwm || !planned.dead_time || channel.low_pin.empty()) return;
-    const double period = 1.0 / si(planned.pwm->actual_frequency), pause = si(planned.dead_time->actual),
-                 share = std::min(si(channel.signal.duty), si(planned.dead_time->most)), edge = std::min(20e-9, pause / 10.0);
-    deck_.line(fmt::format("Vu_{0} {0}__u 0 PULSE(0 1 {1} {2} {2} {3} {4})", tag_, number(pause), number(edge), number(share * period),
+    const double period = 1.0 / si(planned.pwm->actual_frequency), dead = si(planned.dead_time->actual),
+                 share = si(planned.closedFor(channel.signal.duty)), edge = std::min(20e-9, dead / 10.0);
+    deck_.line(fmt::format("Vu_{0} {0}__u 0 PULSE(0 1 {1} {2} {2} {3} {4})", tag_, number(dead), number(edge), number(share * period),
                            number(period)));
-    deck_.line(fmt::format("Vn_{0} {0}__n 0 PULSE(0 1 0 {1} {1} {2} {3})", tag_, number(edge), number(share * period + 2.0 * pause),
+    deck_.line(fmt::format("Vn_{0} {0}__n 0 PULSE(0 1 0 {1} {1} {2} {3})", tag_, number(edge), number(share * period + 2.0 * dead),
                            number(period)));
     const std::string high = number(logic());
     const auto source = [&](const char* name, const std::string& at, const std::string& level) {
@@ -200,7 +201,6 @@ void DeckWriter::pins(const project::Channel& channel, const ChannelPlan& planne
     }
     if (planned.switched_ends > 0) {
         ends(channel, planned, pin, on);
-        if (!channel.enable_pin.empty()) remark("its enable line is high");
         return;
     }
     // Of two inputs the first stays high, and the second is high in the pauses.

@@ -125,6 +125,8 @@ struct ChannelPlan {
     MotionPlan motion;
     std::optional<MainsPlan> mains;
     std::optional<Duration> dose_time;  ///< pump on, first to last edge
+    /// The share of the time for which its switch is closed when so much of its full power is asked for: less, where dead times take some.
+    [[nodiscard]] Fraction closedFor(Fraction power) const { return dead_time ? of<Fraction>(si(power) * si(dead_time->most)) : power; }
     std::optional<VolumeFlow> measured_flow;
 };
 

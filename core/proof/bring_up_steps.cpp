@@ -279,8 +279,8 @@ private:
                 "Motor unplugged. Start a cue that drives it backwards at its full share, and measure between the bridge's two outputs, "
                 "the probes as they were.",
                 "hand on the plug", "voltmeter on DC; it shows the mean of the pulses and draws next to nothing", Kind::Voltage);
-        const double volts = -si(*rail->voltage) * si(channel.signal.duty);
         const auto& planned = *plan::findChannel(plan_, channel.id);
+        const double volts = -si(*rail->voltage) * si(planned.closedFor(channel.signal.duty));
         const bool inputs = planned.two_inputs, apart = planned.switched_ends > 0;
         step.expected = volts, step.least = 1.05 * volts, step.most = 0.9 * volts;
         step.reason = fmt::format("the same as forwards, below nothing: the {} is {}",

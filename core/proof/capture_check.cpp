@@ -186,7 +186,7 @@ void pwm(Checks& checks, const capture::SignalMeasure& signal, const project::Ch
     checks.range("PWM frequency", Kind::Frequency, *signal.frequency, f, 0.99 * f, 1.01 * f, 0.97 * f, 1.03 * f,
                  "Another sketch, another clock or another timer setting runs on that board.");
     if (planned.signal != plan::SignalKind::Pwm || si(channel.signal.duty) >= 1.0) return;
-    const double duty = si(channel.signal.duty), high = signal.high.typical / signal.period.typical;
+    const double duty = si(planned.closedFor(channel.signal.duty)), high = signal.high.typical / signal.period.typical;
     // Of a bridge with two inputs the chopped one is low while it drives.
     const double measured =
         planned.two_inputs && planned.switched_ends == 0 && std::abs(1.0 - high - duty) < std::abs(high - duty) ? 1.0 - high : high;

@@ -63,6 +63,7 @@ inline kinds::Alone aloneOf(const project::Channel& channel, const driver::Drive
         if (rail.id == channel.rail && rail.voltage) alone.volts = si(*rail.voltage);
     alone.logic = logic;
     alone.signal = numbers.signal;
+    alone.share = si(numbers.closedFor(channel.signal.duty));
     alone.mains = plan::onMains(channel);
     alone.numbers = numbers.chosen ? &numbers.chosen->numbers : nullptr;
     return alone;

@@ -67,7 +67,7 @@ TEST_F(EndsBoard, aPauseLiesBetweenTheTwoOfAnEndInAllThatItDoes) {
         const auto upper = edgesOf(*board, std::string{"it_high"} + end), lower = edgesOf(*board, std::string{"it_low"} + end);
         EXPECT_GT(upper.size(), 250U) << "some 3.9 pulses a millisecond for 40 ms";
         const double pause = leastPause(upper, lower);
-        EXPECT_GT(pause, 500e-9 - 70e-9) << "end " << end << "; an edge is told to the count of the chip's clock";
+        EXPECT_GE(pause, 500e-9 - 1e-12) << "end " << end;
         EXPECT_LT(pause, 700e-9) << "end " << end;
     }
     EXPECT_EQ(board->shortings(), 0);
@@ -86,7 +86,7 @@ TEST_F(EndsBoard, neitherASoftStartNorFullPowerClosesBoth) {
         ASSERT_TRUE(board) << driver;
         EXPECT_EQ(board->shortings(), 0) << driver;
         const auto upper = edgesOf(*board, "it_high1"), lower = edgesOf(*board, "it_low1");
-        EXPECT_GT(leastPause(upper, lower), 430e-9) << driver;
+        EXPECT_GE(leastPause(upper, lower), 500e-9 - 1e-12) << driver;
         // By hand: full power is all but two pauses of 8 in 2040 counts.
         double on = 0.0, from = -1.0;
         for (const auto& [time, level] : upper) {

@@ -401,7 +401,7 @@ void PulsePicture::draw(QPainter& p, const QRectF& whole) {
     const auto& signal = channel()->signal;
     // Nine pulses from the soft start, where the duty can be seen to grow; without one, the first nine.
     const double from = si(signal.soft_start) * 0.35;
-    const auto pulses = routine::pulseTrain(pwm, signal.duty, signal.soft_start, of<Duration>(from), 9);
+    const auto pulses = routine::pulseTrain(pwm, planned()->closedFor(signal.duty), signal.soft_start, of<Duration>(from), 9);
     const bool apart = planned()->switched_ends > 0 && planned()->dead_time, inputs = planned()->two_inputs && !apart;
     const QString began = text(display(Kind::Duration, pulses.front().start));
     say(p, {box.left() + px(54), box.top() + px(18)},

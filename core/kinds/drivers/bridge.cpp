@@ -43,11 +43,27 @@ std::string lowInput(int end) {
 void switchWires(const Wiring& w, const std::string& box, int end, const std::string& upper, const std::string& lower) {
     const auto line = [&](const std::string& pin, const std::string& input, const char* note) {
         if (pin.empty()) return;  // that it has none yet is said in Pins
-        w.wire(pin, w.it + box + " " + input, note);
-        w.pullDown(pin, of<Resistance>(10e3));
+        w.wire("board " + pin, w.it + box + " " + input, note);
+        w.pullDown("board " + pin, of<Resistance>(10e3));
     };
     line(upper, highInput(end), "high closes the upper switch; never while the lower one of its end is closed");
     line(lower, lowInput(end), "high closes the lower switch; its pull-down keeps it open while the board starts");
+}
+
+std::vector<LoneCheck> unloaded(const Alone& a, const std::string& box, const std::string& where) {
+    if (!a.volts || a.signal != SignalKind::Pwm) return {};
+    const bool apart = switchedEnds(a.driver) > 0;
+    LoneCheck check{"bridge", box + ", nothing on it",
+                    std::string{"Motor unplugged"} + (apart ? ", the supply limited to a tenth of an ampere" : "") +
+                        ". Load its test sketch, say run, and measure " + where + ".",
+                    "hand on the plug", "voltmeter on DC; it shows the mean of the pulses and draws next to nothing"};
+    check.expected = *a.volts * a.share;
+    check.least = 0.9 * check.expected, check.most = 1.05 * check.expected;
+    check.reason = "the rail's volts by the share that it is on; without current nothing is dropped";
+    check.abort =
+        apart ? "The supply goes into its limit: both switches of an end are closed. Pull the plug, and look at all their inputs' wires."
+              : "The bridge gets warm with nothing on it: it is shorted, or both halves conduct. Pull the plug.";
+    return {check};
 }
 
 void protection(const Fitting& f) {

@@ -28,14 +28,10 @@ void lineWires(const Wiring& w) {
     else w.wire("ground", w.it + "bridge DIR", "a strap: one way; the other level turns it round");
 }
 
-std::string onBoard(const std::string& pin) {
-    return pin.empty() ? pin : "board " + pin;
-}
-
 void wires(const Wiring& w) {
     if (switchedEnds(w.driver) > 0) {
-        bridge::switchWires(w, "bridge", 1, w.channel.pin.empty() ? "" : w.pin, onBoard(w.channel.low_pin));
-        bridge::switchWires(w, "bridge", 2, onBoard(w.channel.direction_pin), onBoard(w.channel.back_low_pin));
+        bridge::switchWires(w, "bridge", 1, w.channel.pin, w.channel.low_pin);
+        bridge::switchWires(w, "bridge", 2, w.channel.direction_pin, w.channel.back_low_pin);
         enableWire(w);
     } else if (hasTwoInputs(w.driver)) inputWires(w);
     else lineWires(w);
@@ -74,15 +70,7 @@ driver::BridgeTable states(const driver::DriverPart& driver, bool direction) {
 }
 
 std::vector<LoneCheck> alone(const Alone& a) {
-    if (!a.volts || a.signal != SignalKind::Pwm) return {};
-    LoneCheck check{"bridge", "bridge, nothing on it",
-                    "Motor unplugged. Load its test sketch, say run, and measure between the bridge's two outputs.", "hand on the plug",
-                    "voltmeter on DC; it shows the mean of the pulses and draws next to nothing"};
-    check.expected = *a.volts * si(a.channel.signal.duty);
-    check.least = 0.9 * check.expected, check.most = 1.05 * check.expected;
-    check.reason = "the rail's volts by the share that it is on; without current nothing is dropped";
-    check.abort = "The bridge gets warm with nothing on it: it is shorted, or both halves conduct. Pull the plug.";
-    return {check};
+    return bridge::unloaded(a, "bridge", "between the bridge's two outputs");
 }
 
 // Where its switches take their current: behind a meter, where an input reads that.

@@ -8,8 +8,7 @@ namespace {
 
 void wires(const Wiring& w) {
     if (switchedEnds(w.driver) > 0) {
-        bridge::switchWires(w, "half-bridge", 0, w.channel.pin.empty() ? "" : w.pin,
-                            w.channel.low_pin.empty() ? "" : "board " + w.channel.low_pin);
+        bridge::switchWires(w, "half-bridge", 0, w.channel.pin, w.channel.low_pin);
     } else {
         w.wire(w.pin, w.it + "half-bridge IN", "high joins its output to the supply, low to ground; it leaves the gap between both itself");
         w.wire(w.logic, w.it + "half-bridge enable", of<Resistance>(10e3), "; low lets its output float");
@@ -36,13 +35,19 @@ driver::BridgeTable states(const driver::DriverPart& driver, bool /*direction*/)
              {{"floats", "high"}, "brakes", "at reset, by a pull-down on IN", false}}};
 }
 
+// One that keeps the gap itself follows its input with nothing on it as on its load; one whose switches have an input each is looked at.
+std::vector<LoneCheck> alone(const Alone& a) {
+    if (switchedEnds(a.driver) == 0) return {};
+    return bridge::unloaded(a, "half-bridge", "between its output and ground");
+}
+
 // Two switches, never both: the lower one follows what the upper one doesn't.
 void deck(const Decked& d) {
     if (switchedEnds(d.driver) > 0) {
         d.follows("u", d.at("half-bridge +"), d.at("half-bridge output"), d.at("half-bridge HIGH"), bridge::path(d.driver));
         d.follows("l", d.at("half-bridge output"), d.at("half-bridge −"), d.at("half-bridge LOW"), bridge::path(d.driver));
-        d.lines.push_back(fmt::format("Dp_{0} {1} {2} d\nDm_{0} {3} {1} d", d.tag, d.at("half-bridge output"), d.at("half-bridge +"),
-                                      d.at("half-bridge −")));
+        d.lines.push_back(fmt::format("Dp_{} {} {} d", d.tag, d.at("half-bridge output"), d.at("half-bridge +")));
+        d.lines.push_back(fmt::format("Dm_{} {} {} d", d.tag, d.at("half-bridge −"), d.at("half-bridge output")));
         return;
     }
     const std::string in = d.at("half-bridge IN"), low = d.tag + "__low";
@@ -67,7 +72,7 @@ extern const DriverKind kind{
     .wires = &wires,
     .states = &states,
     .deck = &deck,
-    .alone = NotForThis{"its output follows its input with nothing on it, as on its load"},
+    .alone = &alone,
     .at_the_gate = NotForThis{"its gates are inside"},
 };
 }  // namespace half_bridge
