@@ -64,13 +64,24 @@ std::optional<Error> RegisterText::add(const SketchOutput& out, std::size_t i, c
     const std::string port =
         clocked ? fmt::format("spark::SpiRegisters<{}>", pins) : fmt::format("spark::WireRegisters<{}, 0x{:02X}>", pins, counter->address);
     state_ += fmt::format("}};\nspark::Configured configured{} = spark::Configured::Silent;\n", i);
+    const auto who =
+        fmt::format("{{ 0x{:02X}, {}, 0x{:02X}, 0x{:02X} }}", version->address, version->low, version->most(), *version->value);
     // Its supply may come a little later than the board's.
     setup_ += fmt::format(
         "  {3}\n  for (uint8_t tries = 0; tries < 8 && configured{0} != spark::Configured::Well; ++tries) {{\n"
         "    if (tries > 0) for (uint8_t k = 0; k < 50; ++k) delayMicroseconds(1000);\n"
-        "    configured{0} = spark::configure<{1}>({{ 0x{4:02X}, {5}, 0x{6:02X}, 0x{7:02X} }}, registers{0}, {2});\n  }}\n",
-        i, port, out.register_writes.size(), open(*out.select, true), version->address, version->low, version->most(), *version->value);
+        "    configured{0} = spark::configure<{1}>({4}, registers{0}, {2});\n  }}\n",
+        i, port, out.register_writes.size(), open(*out.select, true), who);
     ready_ += fmt::format("  gadget.output({0}).unready = configured{0} != spark::Configured::Well;\n", i);
+    // What goes on without a cue: a loop that holds, a stepper that turns.
+    if (watched_.empty())
+        for (const auto& loop : model_.program.loops) turning_ += fmt::format("  if (gadget.output({}).on) return false;\n", loop.output);
+    watched_ += fmt::format(
+        "  if (configured{0} == spark::Configured::Well && asked-- == 0) {{\n"
+        "    configured{0} = spark::stillKept<{1}>({4}, registers{0}, {2});\n    if (configured{0} != spark::Configured::Well) {{\n"
+        "      gadget.output({0}).unready = 1;\n      {3}\n    }}\n    return;\n  }}\n",
+        i, port, out.register_writes.size(), model_.family.link ? "driversTold = 0;  // how they stand is said anew" : "", who);
+    if (output.step_rate > 0.0) turning_ += fmt::format("  if (gadget.output({}).on) return false;\n", i);
     said_ += fmt::format("    case {}: ++driversTold; spark::sayText(linked, PSTR(\": {}\")); return sayConfigured(configured{});\n",
                          drivers_++, cString(link::spoken(output.name)), i);
     return std::nullopt;

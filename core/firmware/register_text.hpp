@@ -29,7 +29,11 @@ public:
     [[nodiscard]] const std::string& ready() const { return ready_; }  ///< after power-up: what did not come out well stays at rest
     [[nodiscard]] const std::string& ticks() const { return ticks_; }  ///< once a tick, after the outputs
     [[nodiscard]] const std::string& lost() const { return lost_; }    ///< says that an expander answers no longer, or again
-    [[nodiscard]] const std::string& said() const { return said_; }    ///< cases of a switch: a line for each, what came of it
+    /// Of what is asked again later: the next of those drivers that kept their settings, by `asked` …
+    [[nodiscard]] const std::string& watched() const { return watched_; }
+    /// … and what of them may turn while no cue runs.
+    [[nodiscard]] const std::string& turning() const { return turning_; }
+    [[nodiscard]] const std::string& said() const { return said_; }  ///< cases of a switch: a line for each, what came of it
 
 private:
     [[nodiscard]] std::string open(const board::Pin& pin, bool high) const;
@@ -51,7 +55,7 @@ private:
     const SketchModel& model_;
     bool bus_open_ = false;
     int drivers_ = 0;
-    std::string state_, setup_, ready_, ticks_, lost_, said_;
+    std::string state_, setup_, ready_, ticks_, lost_, watched_, turning_, said_;
 };
 
 }  // namespace hinge::firmware

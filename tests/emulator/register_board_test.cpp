@@ -90,6 +90,40 @@ TEST_P(RegisterBoard, whatAnswersOtherwiseIsSaidAndMovesNothing) {
     }
 }
 
+// Its own supply fails for a moment while the board's stays: it is noticed at rest within two seconds, said, and nothing moves it from
+// then on, though it answers again. While it runs a cue it is not asked, so that nothing holds up the tick.
+TEST_P(RegisterBoard, onesWhoseSupplyFailsAloneIsNoticed) {
+    const auto project = test::onRegisters(GetParam());
+    const auto plan = plan::evaluate(project, parts_);
+    for (const bool comes_back : {true, false}) {
+        const auto board = driven::boardOf(project, plan, parts_);
+        ASSERT_TRUE(board);
+        board->advance(1.0);
+        (void)said(*board);
+        press(*board, 6.0);
+        const auto steps = [&] {
+            return std::count_if(board->edges().begin(), board->edges().end(), [](const auto& edge) { return edge.output == 0; });
+        };
+        const auto before = steps();
+        EXPECT_EQ(before, 4 * std::lround(si(*plan.channels.front().motion.steps))) << "edges of as many steps there and back";
+        board->advance(5.0);
+        EXPECT_EQ(said(*board).find("moves it"), std::string::npos) << "asked and asked again, all is well";
+        if (comes_back) board->registersOf(0)->restart();
+        else board->registersOf(0)->unplug(true);
+        std::string text;
+        for (int k = 0; k < 3; ++k) text += said(*board);
+        EXPECT_NE(text.find(comes_back ? "does not keep its settings, nothing moves it" : "does not answer, nothing moves it"),
+                  std::string::npos)
+            << text;
+        press(*board, 3.0);
+        EXPECT_EQ(steps(), before) << "no step after that";
+        board->cutPower();
+        board->registersOf(0)->unplug(false);
+        board->advance(2.0);
+        EXPECT_TRUE(board->registersOf(0)->awake()) << "the board started anew tells it its settings again";
+    }
+}
+
 // The same on the other boards of that family that beat: told, and moved by as many steps there and back.
 using Registers = driven::DrivenBoard;
 TEST_F(Registers, aDriverIsToldItsSettingsOnOtherBoardsToo) {

@@ -1,6 +1,7 @@
 // A driver whose settings are registers: they are written when the gadget starts, and read back. Until that has come out well nothing
-// moves it. Everything is timed by the sketch itself, on any pins, and everything ends: a chip that does not answer is given up. The same
-// file runs on the desk, in the tests and on the board.
+// moves it. Later it is asked again whether it still keeps them: one whose own supply was gone for a moment has forgotten all of them.
+// Everything is timed by the sketch itself, on any pins, and everything ends: a chip that does not answer is given up. The same file runs
+// on the desk, in the tests and on the board.
 //
 // P is its pins:
 //   clock, data in, data out, select:  select(bool now), clock(bool high), out(bool high), bool in(), pause()       half a clock, a µs or
@@ -164,6 +165,14 @@ template <class Port> Configured configure(const Identity& who, const RegisterWr
     if (SPARK_READ(rows->read_back) && !Port::readBack(address, value)) return Configured::Forgets;
   }
   return Configured::Well;
+}
+
+// Whether the first of them that can be read back stands as it was written.
+template <class Port> Configured stillKept(const Identity& who, const RegisterWrite* rows, uint8_t count) {
+  while (count > 0 && !SPARK_READ(rows->read_back)) --count, ++rows;
+  if (count == 0 || Port::readBack(SPARK_READ(rows->address), SPARK_READ(rows->value))) return Configured::Well;
+  uint32_t said = 0;
+  return Port::read(who.address, said) ? Configured::Forgets : Configured::Silent;
 }
 
 }  // namespace spark
