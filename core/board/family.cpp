@@ -12,6 +12,23 @@ std::optional<Pin> pinNamed(const Family& of_family, std::string_view name) {
     return *found;
 }
 
+int serialPortAt(const Family& family, std::string_view in, std::string_view out) {
+    const auto hears = pinNamed(family, in), says = pinNamed(family, out);
+    if (!hears || !says || !hears->serial_in || says->serial_in || hears->serial_port != says->serial_port) return 0;
+    return hears->serial_port;
+}
+
+std::optional<double> serialMiss(const Family& family, double baud) {
+    if (baud <= 0.0) return std::nullopt;
+    if (family.target != Target::Avr) return 0.0;
+    // At double speed: the clock by eight and by a whole number up to 4096. The sketch API rounds as here, and takes single speed for
+    // 57 600 baud at 16 MHz, as old boot loaders did.
+    const double by = family.clock == 16e6 && baud == 57600.0 ? 16.0 : 8.0;
+    const double divider = std::floor((2.0 * family.clock / by / baud - 1.0) / 2.0) + 1.0;
+    if (divider < 1.0 || divider > 4096.0) return std::nullopt;
+    return family.clock / (by * divider) / baud - 1.0;
+}
+
 std::string_view timerServes(const Family& family, int timer) {
     return timer >= 0 && timer == family.clock_timer ? "the sketch's clock: micros(), millis()" : "";
 }

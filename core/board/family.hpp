@@ -39,7 +39,9 @@ struct Pin {
     std::string_view shares;  ///< what it serves besides: "serial in", "SPI clock, LED"
     bool console = false;     ///< a line over which it is programmed and spoken to
     bool input_only = false;
-    bool strap = false;  ///< its level at reset decides how the chip starts
+    bool strap = false;      ///< its level at reset decides how the chip starts
+    int serial_port = 0;     ///< of the chip's own, beside the one that is its console; 0: of none
+    bool serial_in = false;  ///< the line of that port on which it hears
 };
 
 /// How a board takes its program over its own port: chip and protocol as avrdude names them.
@@ -107,6 +109,12 @@ struct Family {
 /// @source atmega328p-datasheet, atmega2560-datasheet, atmega32u4-datasheet, attiny85-datasheet, rp2040-datasheet, esp32-trm, sbc-header
 [[nodiscard]] const Family& family(BoardForm form);
 [[nodiscard]] std::optional<Pin> pinNamed(const Family& family, std::string_view name);
+/// The chip's own serial port whose two lines these are: 1 for the sketch API's Serial1; 0: they are of none, or of two.
+[[nodiscard]] int serialPortAt(const Family& family, std::string_view in, std::string_view out);
+/// By how much such a port misses a rate, in shares of it; nullopt: no divider of it comes near. An AVR divides its clock by whole numbers;
+/// the others divide theirs so finely that it does not matter.
+/// @source atmega2560-datasheet, atmega32u4-datasheet
+[[nodiscard]] std::optional<double> serialMiss(const Family& family, double baud);
 /// What a timer already does in the sketch ("the sketch's clock"), or empty.
 [[nodiscard]] std::string_view timerServes(const Family& family, int timer);
 /// The one PWM frequency of the timer that keeps the clock [Hz]; nullopt without such a timer.

@@ -73,6 +73,19 @@ private:
     std::optional<std::pair<std::string, std::string>> wrong_;
 };
 
+// "serial 2 in": a line of a port of the chip's own that is not its console.
+void readSerial(Pin& pin) {
+    constexpr std::string_view serial = "serial ";
+    const auto text = pin.shares;
+    if (pin.console || text.size() < serial.size() + 4 || !text.starts_with(serial) || text[serial.size()] < '1' ||
+        text[serial.size()] > '9')
+        return;
+    const auto way = text.substr(serial.size() + 1);
+    if (way != " in" && way != " out") return;
+    pin.serial_port = text[serial.size()] - '0';
+    pin.serial_in = way == " in";
+}
+
 char letter(std::string_view word) {
     return word.size() == 1 ? word.front() : ' ';
 }
@@ -101,6 +114,7 @@ Result<Pin> pinFrom(const Json& object, const std::string& board) {
     pin.pwm_output = pooled ? '*' : letter(output);
     if (pooled) pin.pwm_timer = pooled_timer;
     pin.analog = analog || pin.analog_channel >= 0;
+    readSerial(pin);
     if (pin.port == ' ') reader.refuse("port", std::string{port});
     if ((pin.pwm_timer >= 0) != (pin.pwm_output != ' ')) reader.refuse("timer", "a timer and an output go together");
     if (auto done = reader.done(); !done) return tl::unexpected(done.error());

@@ -14,8 +14,6 @@ namespace hinge::emulator {
 
 struct Chip::Library {
     avr_t* avr = nullptr;
-    avr_uart_t* uart = nullptr;
-    avr_irq_t* uart_in = nullptr;
     avr_adc_t* adc = nullptr;
 
     ~Library() {
@@ -33,6 +31,15 @@ struct Chip::Library {
         std::free(avr->irq_pool.irq);
         std::free(avr);
     }
+};
+
+struct Chip::Serial {
+    avr_uart_t* uart = nullptr;
+    avr_irq_t* in = nullptr;
+    std::string to_chip{}, from_chip{};
+    std::uint64_t next_byte = 0;
+    bool held = false;  ///< its buffer is full
+    std::uint64_t paced = 0;
 };
 
 namespace {
@@ -77,13 +84,11 @@ Result<std::unique_ptr<Chip>> Chip::loadBytes(std::string_view bytes, const std:
     avr->vcc = avr->avcc = avr->aref = 5000;
     avr->sleep = noSleep;
     avr->run_cycle_limit = 1600;
-    std::uint32_t none = 0;
-    avr_ioctl(avr, AVR_IOCTL_UART_SET_FLAGS('0'), &none);
     chip->small_ = mcu == "attiny85";
     chip->pins_ = std::make_unique<PinBus>(avr);
     chip->pins_->after_reset = [self = chip.get()] {
         ++self->resets_;
-        self->paced_ = 0;
+        for (auto& port : self->serial_) port->paced = 0;
         if (self->usb_) self->usb_->reset();
     };
     chip->watchInterrupts(mcu == "atmega2560" || mcu == "atmega32u4" ? 23 : chip->small_ ? 5 : 16);
@@ -158,24 +163,30 @@ void Chip::watchMark() {
 void Chip::fitSerial() {
     avr_t* avr = library_->avr;
     for (auto* io = avr->io_port; io != nullptr; io = io->next)
-        if (std::strcmp(io->kind, "uart") == 0 && reinterpret_cast<avr_uart_t*>(io)->name == '0')
-            library_->uart = reinterpret_cast<avr_uart_t*>(io);
+        if (std::strcmp(io->kind, "uart") == 0) {
+            serial_.push_back(std::make_unique<Serial>(Serial{.uart = reinterpret_cast<avr_uart_t*>(io)}));
+            watchSerial(*serial_.back());
+        }
     if (UsbHost::fits(avr)) usb_ = std::make_unique<UsbHost>(avr);
-    if (library_->uart == nullptr) return;
-    const auto irq = [&](int which) { return avr_io_getirq(avr, AVR_IOCTL_UART_GETIRQ('0'), which); };
-    library_->uart_in = irq(UART_IRQ_INPUT);
+}
+
+void Chip::watchSerial(Serial& port) {
+    const char name = port.uart->name;
+    std::uint32_t none = 0;
+    avr_ioctl(library_->avr, AVR_IOCTL_UART_SET_FLAGS(name), &none);
+    const auto irq = [&](int which) { return avr_io_getirq(library_->avr, AVR_IOCTL_UART_GETIRQ(name), which); };
+    port.in = irq(UART_IRQ_INPUT);
     avr_irq_register_notify(
         irq(UART_IRQ_OUTPUT),
-        [](avr_irq_t*, std::uint32_t value, void* self) { static_cast<Chip*>(self)->from_chip_.push_back(static_cast<char>(value)); },
-        this);
+        [](avr_irq_t*, std::uint32_t value, void* to) { static_cast<Serial*>(to)->from_chip.push_back(static_cast<char>(value)); }, &port);
     avr_irq_register_notify(
-        irq(UART_IRQ_OUT_XON), [](avr_irq_t*, std::uint32_t, void* self) { static_cast<Chip*>(self)->held_ = false; }, this);
+        irq(UART_IRQ_OUT_XON), [](avr_irq_t*, std::uint32_t, void* to) { static_cast<Serial*>(to)->held = false; }, &port);
     avr_irq_register_notify(
         irq(UART_IRQ_OUT_XOFF),
-        [](avr_irq_t*, std::uint32_t value, void* self) {
-            if (value != 0) static_cast<Chip*>(self)->held_ = true;
+        [](avr_irq_t*, std::uint32_t value, void* to) {
+            if (value != 0) static_cast<Serial*>(to)->held = true;
         },
-        this);
+        &port);
 }
 
 void Chip::attachClock(const board::BusPart& part) {
@@ -203,19 +214,28 @@ std::uint64_t Chip::cycle() const {
 
 // The library counts eleven bits a byte; a frame has ten.
 void Chip::paceSerial() {
-    if (library_->uart == nullptr || library_->uart->cycles_per_byte == paced_) return;
-    library_->uart->cycles_per_byte = library_->uart->cycles_per_byte * 10 / 11;
-    paced_ = library_->uart->cycles_per_byte;
+    for (auto& port : serial_) {
+        if (port->uart->cycles_per_byte == port->paced) continue;
+        port->uart->cycles_per_byte = port->uart->cycles_per_byte * 10 / 11;
+        port->paced = port->uart->cycles_per_byte;
+    }
+}
+
+bool Chip::serialWaits() const {
+    return !to_chip_.empty() ||
+           std::any_of(serial_.begin(), serial_.end(), [](const auto& port) { return !port->to_chip.empty() || port->held; });
 }
 
 void Chip::feedSerial(std::uint64_t until) {
-    if (usb_) return usb_->turn(to_chip_, from_chip_);
-    std::size_t taken = 0;
-    while (taken < to_chip_.size() && next_byte_ < until && !held_ && library_->uart_in != nullptr && library_->uart->cycles_per_byte > 0) {
-        avr_raise_irq(library_->uart_in, static_cast<std::uint8_t>(to_chip_[taken++]));
-        next_byte_ = std::max(next_byte_, library_->avr->cycle) + library_->uart->cycles_per_byte;
+    if (usb_) usb_->turn(to_chip_, from_chip_);
+    for (auto& port : serial_) {
+        std::size_t taken = 0;
+        while (taken < port->to_chip.size() && port->next_byte < until && !port->held && port->uart->cycles_per_byte > 0) {
+            avr_raise_irq(port->in, static_cast<std::uint8_t>(port->to_chip[taken++]));
+            port->next_byte = std::max<std::uint64_t>(port->next_byte, library_->avr->cycle) + port->uart->cycles_per_byte;
+        }
+        port->to_chip.erase(0, taken);
     }
-    to_chip_.erase(0, taken);
 }
 
 void Chip::letIdleGoBy(std::string_view elf) {
@@ -295,7 +315,7 @@ bool Chip::runTo(std::uint64_t target) {
     avr_t* avr = library_->avr;
     while (alive_ && avr->cycle < target) {
         // Short slices, so that serial bytes arrive at their pace; longer ones where none wait and the loop may be let go by.
-        const bool waits = !idle_ || !to_chip_.empty() || held_;
+        const bool waits = !idle_ || serialWaits();
         const std::uint64_t slice = std::min<std::uint64_t>(target, avr->cycle + clock_ / (waits ? 10000 : 1000));
         paceSerial();
         feedSerial(slice);
@@ -351,22 +371,35 @@ void Chip::putAnalogue(std::size_t channel, int reading) {
 void Chip::cutPower() {
     avr_reset(library_->avr);
     to_chip_.clear();
-    next_byte_ = 0;
-    held_ = false;
+    for (auto& port : serial_) port->to_chip.clear(), port->next_byte = 0, port->held = false;
     entered_ = 0;
     look_again_ = 0;
     alive_ = true;
 }
 
 bool Chip::hasSerial() const {
-    return usb_ != nullptr || library_->uart != nullptr;
+    return usb_ != nullptr || !serial_.empty();
 }
 
-void Chip::send(std::string_view bytes) {
-    to_chip_ += bytes;
+Chip::Serial* Chip::serialOf(int port) const {
+    const auto found = std::find_if(serial_.begin(), serial_.end(), [&](const auto& each) { return each->uart->name == '0' + port; });
+    return found == serial_.end() ? nullptr : found->get();
 }
-std::string Chip::received() {
-    return std::exchange(from_chip_, {});
+
+void Chip::send(std::string_view bytes, int port) {
+    if (port == 0 && usb_) to_chip_ += bytes;
+    else if (auto* to = serialOf(port)) to->to_chip += bytes;
+}
+std::string Chip::received(int port) {
+    if (port == 0 && usb_) return std::exchange(from_chip_, {});
+    auto* from = serialOf(port);
+    return from == nullptr ? std::string{} : std::exchange(from->from_chip, {});
+}
+
+double Chip::serialRate(int port) const {
+    const auto* at = serialOf(port);
+    // Ten bits a byte.
+    return at == nullptr || at->uart->cycles_per_byte == 0 ? 0.0 : 10.0 * clock_ / static_cast<double>(at->uart->cycles_per_byte);
 }
 
 }  // namespace hinge::emulator

@@ -53,10 +53,12 @@ public:
     [[nodiscard]] std::uint64_t idled() const { return idled_; }
     /// Whether it has a serial port, of its own or over USB.
     [[nodiscard]] bool hasSerial() const;
-    /// Bytes to the chip's serial port, fed at its own rate.
-    void send(std::string_view bytes);
-    /// Bytes that the chip has sent since the last call.
-    [[nodiscard]] std::string received();
+    /// Bytes to a serial port of the chip, fed at its own rate. @param port  0: the link's, over USB where it is that
+    void send(std::string_view bytes, int port = 0);
+    /// Bytes that the chip has sent there since the last call.
+    [[nodiscard]] std::string received(int port = 0);
+    /// The rate at which such a port runs [baud]; 0: it does not, or there is none.
+    [[nodiscard]] double serialRate(int port) const;
     /// Puts a clock on the two-wire bus.
     void attachClock(const board::BusPart& part);
     [[nodiscard]] BusClock* busClock() { return bus_clock_.get(); }
@@ -80,8 +82,12 @@ private:
     void fitConverter();
     void watchMark();
     void fitSerial();
+    struct Serial;
+    void watchSerial(Serial& port);
     void feedSerial(std::uint64_t until);
     void paceSerial();
+    [[nodiscard]] bool serialWaits() const;
+    [[nodiscard]] Serial* serialOf(int port) const;
     void putAnalogue(std::size_t channel, int reading);
     void putWaiting();
     void putWide();
@@ -94,11 +100,9 @@ private:
     std::unique_ptr<BusClock> bus_clock_;
     std::unique_ptr<UsbHost> usb_;  ///< where the serial port is a USB
     std::uint32_t clock_ = 16'000'000;
-    bool small_ = false;  // an ATtiny85, whose registers stand elsewhere
-    std::string to_chip_, from_chip_;
-    std::uint64_t next_byte_ = 0;
-    bool held_ = false;  // the port's buffer is full
-    std::uint64_t paced_ = 0;
+    bool small_ = false;                             // an ATtiny85, whose registers stand elsewhere
+    std::string to_chip_, from_chip_;                ///< over USB
+    std::vector<std::unique_ptr<Serial>> serial_{};  ///< the chip's own ports
     std::array<int, 16> waiting_{-1, -1, -1, -1, -1, -1, -1, -1,
                                  -1, -1, -1, -1, -1, -1, -1, -1};  // readings that came while a conversion ran
     std::uint64_t waits_since_ = 0;

@@ -68,6 +68,10 @@ std::unique_ptr<EmulatedBoard> EmulatedBoard::with(std::unique_ptr<Chip> chip, W
         for (const auto* line : {&expander.clock, &expander.data})
             if (*line) board->chip_->pins().drive((*line)->port, (*line)->bit, true);
     }
+    if (const auto& radio = board->wiring_.radio) {
+        board->radio_.emplace(radio->baud, board->chip_->clock());
+        board->chip_->pins().drive(radio->in.port, radio->in.bit, true);
+    }
     board->chip_->pins().on_edge = [self = board.get()](char port, int bit, bool level, std::uint64_t cycle) {
         self->changed(port, bit, level, cycle);
     };
@@ -86,6 +90,7 @@ void EmulatedBoard::changed(char port, int bit, bool pin_level, std::uint64_t cy
     const auto is = [&](const board::Pin& pin) { return pin.port == port && pin.bit == bit; };
     if (!registers_.empty()) registerLine({.port = port, .bit = bit}, pin_level, cycle);
     if (!expanders_.empty()) expanderLine({.port = port, .bit = bit}, pin_level, cycle);
+    if (radio_ && is(wiring_.radio->out)) radio_->edge(cycle, pin_level);
     for (std::size_t l = 0; l < wiring_.lines.size(); ++l)
         if (is(wiring_.lines[l].pin)) noteLine({static_cast<double>(cycle) / chip_->clock(), l, pin_level});
     for (std::size_t o = 0; o < wiring_.outputs.size(); ++o) {
@@ -269,6 +274,31 @@ void EmulatedBoard::driveLater(const board::Pin& pin, double after, bool high) {
     auto at = std::find_if(driven_.begin(), driven_.end(), [&](const auto& each) { return each.port == pin.port && each.bit == pin.bit; });
     if (at == driven_.end()) at = driven_.insert(driven_.end(), pin);
     outside_.push_back({chip_->cycle() + static_cast<std::uint64_t>(after * chip_->clock()), &*at, high});
+}
+
+// Two ends whose rates differ by more than half a bit in ten do not understand each other.
+bool EmulatedBoard::sameRate() const {
+    const double rate = chip_->serialRate(wiring_.radio->port);
+    return rate > 0.0 && std::abs(rate / wiring_.radio->baud - 1.0) < 0.05;
+}
+
+void EmulatedBoard::sayByRadio(std::string_view bytes) {
+    if (!radio_) return;
+    if (const int port = wiring_.radio->port; port > 0) {
+        if (sameRate()) chip_->send(bytes, port);
+        return;
+    }
+    for (const auto& [cycle, high] : radio_->edgesOf(bytes, chip_->cycle()))
+        driveLater(wiring_.radio->in, static_cast<double>(cycle - chip_->cycle()) / chip_->clock(), high);
+}
+
+std::string EmulatedBoard::radioAnswers() {
+    if (!radio_) return {};
+    if (const int port = wiring_.radio->port; port > 0) {
+        const auto bytes = chip_->received(port);
+        return sameRate() ? bytes : std::string{};
+    }
+    return radio_->heard(chip_->cycle());
 }
 
 void EmulatedBoard::setRate(int index, double rate) {

@@ -6,6 +6,7 @@
 #include "board/family.hpp"
 #include "emulator/chip.hpp"
 #include "emulator/expander_chip.hpp"
+#include "emulator/radio_end.hpp"
 #include "emulator/register_chip.hpp"
 #include "plant/pump_plant.hpp"
 #include "plant/stand_in.hpp"
@@ -53,6 +54,13 @@ struct Wiring {
         std::vector<std::pair<std::size_t, int>> inputs{};  ///< which input of the gadget hangs on which of its lines
     };
     std::vector<Expander> expanders;
+    /// A radio's serial line: the pin at which the chip hears it, the one at which it answers, and the chip's port that they are; 0: none.
+    struct Radio {
+        board::Pin in, out;
+        int port = 0;
+        double baud = 9600.0;
+    };
+    std::optional<Radio> radio;
     double logic = 5.0;                         ///< V of its logic supply
     std::vector<routine::ProgramOutput> kinds;  ///< as the program's; empty: all switched
     std::vector<bool> inverted;                 ///< low is on; empty: none is. Edges and shares are the load's, not the pin's
@@ -83,6 +91,9 @@ public:
     [[nodiscard]] bool hears() const override { return chip_->hasSerial(); }
     void write(std::string_view bytes) override { chip_->send(bytes); }
     [[nodiscard]] std::string read() override { return chip_->received(); }
+    [[nodiscard]] bool hearsRadio() const override { return radio_.has_value(); }
+    void sayByRadio(std::string_view bytes) override;
+    [[nodiscard]] std::string radioAnswers() override;
     void setInput(int index, bool active) override;
     void setReading(int index, int reading) override;
     void setRate(int index, double rate) override;
@@ -178,6 +189,8 @@ private:
     std::vector<double> fired_;       ///< of each output: where in this half-wave it was fired, 0 to 1; below 0: not yet
     std::vector<double> half_waves_;  ///< share of full power that the last one let through
     std::uint32_t noise_ = 1;
+    std::optional<RadioEnd> radio_;
+    [[nodiscard]] bool sameRate() const;
     std::vector<RegisterChip> registers_;  ///< as wiring_.registers
     /// The chip on which an input hangs, and its line there; nullptr: on none.
     std::pair<ExpanderChip*, int> hangsOn(std::size_t input);

@@ -71,7 +71,11 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
     if (project.board.clock != project::BusClock::None)
         if (const auto* part = board::findBusPart(nameOf(project.board.clock))) wiring.clock = *part;
     if (plan::hasOwnRadio(project.board))
-        if (const auto out = board::pinNamed(family, project.board.radio_out_pin)) wiring.lines.push_back({"radio_out", *out});
+        if (const auto in = board::pinNamed(family, project.board.radio_in_pin), out = board::pinNamed(family, project.board.radio_out_pin);
+            in && out) {
+            wiring.radio = Wiring::Radio{*in, *out, plan::radioPort(project.board), si(project.board.radio_rate)};
+            wiring.lines.push_back({"radio_out", *out});
+        }
     if (plan::fires(plan)) wiring.crossing = board::pinNamed(family, project.board.crossing_pin);
     if (plan.program) wiring.kinds = plan.program->outputs;
     for (const auto& input : project.inputs) {

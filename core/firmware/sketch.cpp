@@ -316,6 +316,8 @@ void putPins(mustache::data& data, const SketchModel& model, const InputText& in
     data.set("registers_ready", out.registers.ready());
     data.set("registers_said", out.registers.said());
     data.set("registers_lost", out.registers.lost());
+    data.set("watched", !out.registers.watched().empty());
+    data.set("registers_watched", out.registers.watched()), data.set("registers_turning", out.registers.turning());
     data.set("expander_ticks", out.registers.ticks());
     const auto& motion = out.motion;
     data.set("motion", motion.used());
@@ -357,6 +359,9 @@ std::optional<Error> putRadio(mustache::data& data, const SketchModel& model, Ta
     data.set("radio_in_name", std::string{radio.in.name}), data.set("radio_out_name", std::string{radio.out.name});
     data.set("radio_in", std::to_string(radio.in.number)), data.set("radio_out", std::to_string(radio.out.number));
     data.set("radio_rate", std::to_string(radio.rate));
+    if (const int port = board::serialPortAt(model.family, radio.in.name, radio.out.name); port > 0)
+        data.set("radio_port", "Serial" + std::to_string(port));
+    else data.set("radio_port", false);
     // The longest of its answers: what it is called, or all the commands' words.
     const auto hello = fmt::format("hello hinge-spark {} {} {}\r\n", link::version, "00000000", cString(link::spoken(model.gadget)));
     data.set("radio_room", std::to_string(std::clamp<std::size_t>(hello.size() + 1, longest_refusal, 250)));

@@ -118,7 +118,7 @@ private:
         for (const auto& input : project_.inputs)
             if (path == "inputs/" + input.id + "/pin")
                 wish.analog = project::isAnalogue(input.kind), wish.interrupt = input.kind == project::InputKind::Tach;
-        if (path == "board/crossing_pin" || path == "board/radio_in_pin") wish.interrupt = true;
+        if (path == "board/crossing_pin" || path == "board/radio_in_pin") wish.interrupt = true;  // where it is no port of the chip's own
         // The two of a pair are moved together, or not at all.
         for (const auto& channel : project_.channels)
             if (const auto* planned = findChannel(plan_, channel.id);
@@ -259,7 +259,7 @@ private:
                  fmt::format("{} is on {}: this header's own two-wire bus speaks to such boards, and it is on {}.", line.name, line.pin,
                              own)},
                 Stage::Pins, "", {{"Move it to " + own, {{path, own}}, "one wire moves"}});
-        if (pin && std::string_view{line.field} == "radio_in_pin" && family_.emulated && !pin->interrupt)
+        if (pin && std::string_view{line.field} == "radio_in_pin" && family_.emulated && !pin->interrupt && radioPort(project_.board) == 0)
             add({"no-interrupt", Severity::Stop,
                  fmt::format(
                      "{} has no interrupt of its own, and the sketch takes what the radio says by one: D2 or D3 on the smaller boards.",

@@ -57,6 +57,12 @@ public:
     [[nodiscard]] virtual std::string what() const = 0;
     /// Bytes from the board to the desk, since the last call.
     [[nodiscard]] virtual std::string read() = 0;
+    /// Whether a radio on a line of its own stands beside it.
+    [[nodiscard]] virtual bool hearsRadio() const { return false; }
+    /// Bytes that the radio hands to the board …
+    virtual void sayByRadio(std::string_view /*bytes*/) {}
+    /// … and that it gets from it, since the last call.
+    [[nodiscard]] virtual std::string radioAnswers() { return {}; }
     [[nodiscard]] virtual Observation observe() const = 0;
     /// Machines beside it from now on: they move as its outputs say, and its inputs read them.
     virtual void fit(Bench bench) = 0;

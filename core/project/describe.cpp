@@ -130,7 +130,7 @@ void describe(Visitor& v, Board& b) {
            .stage = Stage::Pins,
            .least = 300.0,
            .least_itself = true,
-           .most = 115200.0});
+           .most = 250e3});
     v("radio_supply", b.radio_supply,
       Meta{.label = "Radio: its supply", .hint = "3.3 V, as most are", .stage = Stage::Pins, .least = 1.0, .most = 6.0});
     v("radio_starts", b.radio_starts, Meta{.label = "Radio may start cues", .stage = Stage::Pins});

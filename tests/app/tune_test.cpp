@@ -1,5 +1,7 @@
 // Tune over a pseudo-terminal: the stand-in answers, a number is changed while it runs, the plug is
 // pulled.
+#include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include "app/talking.hpp"
 #include "simulation/interpreted_board.hpp"
@@ -47,6 +49,28 @@ TEST_F(Tune, aChipWithoutALinkHasTheInterpreter) {
     ASSERT_TRUE(until([&] { return session().connected() && session().parameters().size() == 4; })) << session().status().toStdString();
     EXPECT_TRUE(session().status().contains("interpreter")) << session().status().toStdString();
     EXPECT_TRUE(session().status().contains("This chip has no link")) << session().status().toStdString();
+}
+// A radio on a line of its own stands beside the emulated board: what is said there is answered there, by what it may do.
+TEST_F(Tune, isSpokenToByRadio) {
+    open();
+    const QString problem = document_->apply(std::vector<project::FactEdit>{
+        {"board/radio", "yes"}, {"board/radio_apart", "yes"}, {"board/radio_in_pin", "D3"}, {"board/radio_out_pin", "D4"}});
+    ASSERT_TRUE(problem.isEmpty()) << problem.toStdString();
+    go(project::Stage::Tune);
+    EXPECT_EQ(window_->findChild<QLineEdit*>("radioLine"), nullptr) << "nothing to speak to yet";
+    QTest::mouseClick(find<QPushButton>("startStandIn"), Qt::LeftButton);
+    ASSERT_TRUE(until([&] { return session().connected() && window_->findChild<QLineEdit*>("radioLine") != nullptr; }))
+        << session().status().toStdString();
+    if (!session().status().contains("emulated board")) GTEST_SKIP() << "the compiler is not installed: ./check installs it";
+    const auto answered = [&](const char* line, const QString& with) {
+        auto* field = find<QLineEdit>("radioLine");
+        field->setText(line);
+        QTest::keyClick(field, Qt::Key_Return);
+        return until([&] { return find<QLabel>("radioAnswer")->text().contains(with); });
+    };
+    EXPECT_TRUE(answered("hello", "hello hinge-spark")) << find<QLabel>("radioAnswer")->text().toStdString();
+    EXPECT_TRUE(answered("list", "error not by radio")) << find<QLabel>("radioAnswer")->text().toStdString();
+    EXPECT_TRUE(answered("stop", "ok stop")) << find<QLabel>("radioAnswer")->text().toStdString();
 }
 TEST_F(Tune, changesTheRunTimeWhileItRuns) {
     connectStandIn();

@@ -161,6 +161,77 @@ TEST(Radio, hasALineOfItsOwn) {
     EXPECT_NE(test::finding(open, "pins-open"), nullptr);
     EXPECT_FALSE(plan::sketchOf(test::edited(project, {{"board/radio_in_pin", ""}}), open));
 }
+// The ports that the chips have beside their console's. @source atmega2560-datasheet, figure 1-1; atmega32u4-datasheet, figure 1-1;
+// rp2040-datasheet, table 2; esp32-trm
+TEST(RadioPorts, areTheChipsOwn) {
+    const auto at = [](const char* form, const char* in, const char* out) {
+        return board::serialPortAt(board::family(*named<board::BoardForm>(form)), in, out);
+    };
+    EXPECT_EQ(at("atmega2560-16mhz", "D19", "D18"), 1);
+    EXPECT_EQ(at("atmega2560-16mhz", "D17", "D16"), 2);
+    EXPECT_EQ(at("atmega2560-16mhz", "D15", "D14"), 3);
+    EXPECT_EQ(at("atmega2560-16mhz", "D19", "D16"), 0) << "of two ports";
+    EXPECT_EQ(at("atmega2560-16mhz", "D18", "D19"), 0) << "crossed";
+    EXPECT_EQ(at("atmega2560-16mhz", "D0", "D1"), 0) << "its console";
+    EXPECT_EQ(at("atmega32u4-16mhz", "D0", "D1"), 1) << "its console is USB";
+    EXPECT_EQ(at("rp2040", "GP1", "GP0"), 1);
+    EXPECT_EQ(at("esp32", "IO16", "IO17"), 2);
+    for (const auto& pin : board::family(board::BoardForm::Uno16).pins) EXPECT_EQ(pin.serial_port, 0) << pin.name;
+}
+// @source atmega2560-datasheet, table 22-12 (16 MHz, U2X; from memory). 57 600 baud is at single speed there, as the sketch API has it.
+TEST(RadioPorts, missTheirRatesByWhatTheTableSays) {
+    const auto& mega = board::family(board::BoardForm::Mega16);
+    for (const auto& [baud, percent] : {std::pair{2400.0, 0.0},
+                                        {4800.0, -0.1},
+                                        {9600.0, 0.2},
+                                        {14400.0, -0.1},
+                                        {19200.0, 0.2},
+                                        {28800.0, 0.6},
+                                        {38400.0, 0.2},
+                                        {57600.0, 2.1},
+                                        {76800.0, 0.2},
+                                        {115200.0, 2.1},
+                                        {230400.0, -3.5},
+                                        {250000.0, 0.0},
+                                        {500000.0, 0.0},
+                                        {1e6, 0.0}})
+        EXPECT_NEAR(100.0 * board::serialMiss(mega, baud).value(), percent, 0.06) << baud;
+    EXPECT_FALSE(board::serialMiss(mega, 0.0));
+    EXPECT_FALSE(board::serialMiss(mega, 5e6));
+    EXPECT_FALSE(board::serialMiss(mega, 300.0 / 2.0));
+}
+TEST(RadioPorts, bearRatesThatEdgesDoNot) {
+    const auto parts = test::shippedParts();
+    const auto on = [&](const char* baud, const char* in, const char* out) {
+        return test::withRadio(
+            {{"board/form", "atmega2560-16mhz"}, {"board/radio_rate", baud}, {"board/radio_in_pin", in}, {"board/radio_out_pin", out}});
+    };
+    for (const char* baud : {"1200", "9600", "38400", "57600", "115200", "250000"})
+        EXPECT_EQ(test::finding(plan::evaluate(on(baud, "D17", "D16"), parts), "radio-rate"), nullptr) << baud;
+    EXPECT_EQ(test::finding(plan::evaluate(on("9600", "D17", "D16"), parts), "no-interrupt"), nullptr);
+    const auto misses = plan::evaluate(on("230400", "D17", "D16"), parts);
+    const auto* said = test::finding(misses, "radio-rate");
+    ASSERT_NE(said, nullptr);
+    EXPECT_NE(said->text.find("3.5 %"), std::string::npos) << said->text;
+    // By edges 38 400 baud is too fast; the port is offered, and cures it.
+    const auto by_edges = plan::evaluate(on("38400", "D3", "D4"), parts);
+    const auto* fast = test::finding(by_edges, "radio-rate");
+    ASSERT_NE(fast, nullptr);
+    ASSERT_EQ(fast->remedies.size(), 2U);
+    const auto cured = plan::evaluate(*project::with(on("38400", "D3", "D4"), fast->remedies[1].edits), parts);
+    EXPECT_EQ(test::finding(cured, "radio-rate"), nullptr);
+    EXPECT_EQ(test::finding(cured, "no-interrupt"), nullptr);
+    // Left open, both lines go to one port.
+    const auto open = on("115200", "", "");
+    const auto offer = test::finding(plan::evaluate(open, parts), "pins-open");
+    ASSERT_TRUE(offer);
+    const auto fitted = *project::with(open, offer->remedies.front().edits);
+    EXPECT_EQ(plan::radioPort(fitted.board), 1);
+    // What sits on one of its two pins takes the port away.
+    auto taken = test::edited(open, {{"channels/it/pin", "D18"}});
+    EXPECT_EQ(plan::radioPortPin(taken, board::family(board::BoardForm::Mega16), true), "D17");
+}
+
 // What anybody near can do is said by what it was granted.
 TEST(Radio, isOpenAsFarAsItIsGranted) {
     const auto parts = test::shippedParts();

@@ -9,7 +9,7 @@
 
 namespace desk {
 
-std::deque<std::uint8_t> incoming;
+Wire link{"sent"}, air{"aired"};
 
 namespace {
 
@@ -98,9 +98,10 @@ void outside(const std::string& line) {
         pins[in].outside = true;
     } else if (std::string{what} == "adc") {
         readings[where] = value;
-    } else if (std::sscanf(line.c_str(), "say %63s", hex) == 1) {
+    } else if (std::sscanf(line.c_str(), "say %63s", hex) == 1 || std::sscanf(line.c_str(), "air %63s", hex) == 1) {
+        auto& wire = line.compare(0, 3, "air") == 0 ? air : link;
         for (const char* at = hex; at[0] != 0 && at[1] != 0; at += 2)
-            incoming.push_back(static_cast<std::uint8_t>(std::strtol(std::string(at, 2).c_str(), nullptr, 16)));
+            wire.incoming.push_back(static_cast<std::uint8_t>(std::strtol(std::string(at, 2).c_str(), nullptr, 16)));
     }
 }
 void change(int number) {
@@ -177,8 +178,8 @@ bool get(int number) {
 int reading(int number) {
     return readings[number];
 }
-void sent(std::uint8_t byte) {
-    std::fprintf(heard, "sent %llu %d\n", static_cast<unsigned long long>(time_now), byte);
+void Wire::send(std::uint8_t byte) const {
+    std::fprintf(heard, "%s %llu %d\n", word, static_cast<unsigned long long>(time_now), byte);
 }
 
 void every(std::uint64_t ns, void (*call)()) {

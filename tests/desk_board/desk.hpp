@@ -19,9 +19,13 @@ void put(int pin, bool high);  ///< before open(): the level that it opens with
 bool get(int pin);
 int reading(int pin);  ///< twelve bits
 
-/// What has come over the link and was not read.
-extern std::deque<std::uint8_t> incoming;
-void sent(std::uint8_t byte);
+/// A serial line: what has come over it and was not read, and by which word what is sent is told.
+struct Wire {
+    const char* word;
+    std::deque<std::uint8_t> incoming{};
+    void send(std::uint8_t byte) const;
+};
+extern Wire link, air;
 
 /// Calls back every so often, unless interrupts are off: then as soon as they are on again.
 void every(std::uint64_t ns, void (*call)());

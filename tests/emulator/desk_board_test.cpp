@@ -61,6 +61,7 @@ TEST(DeskBoard, aBridgeGoesBothWaysOnAnEsp32) {
     test::playLetGo("esp32", desk("esp32"));
     test::playRegisters("esp32", desk("esp32"));
     test::playExpander("esp32", desk("esp32"));
+    test::playRadio("esp32", desk("esp32"), "IO32", "IO33");
     test::playRadio("esp32", desk("esp32"));
 }
 TEST(DeskBoard, aServoTurnsOnBothWaysOnAnEsp32) {

@@ -82,6 +82,48 @@ TEST_F(RadioBoard, atOtherRatesAndOnOtherChips) {
         EXPECT_TRUE(runs()) << form;
     }
 }
+// On a port of the chip's own: at rates that no edges bear.
+TEST_F(RadioBoard, byPortsOfTheChips) {
+    for (const auto& [form, in, out, baud] : {std::tuple{"atmega2560-16mhz", "D19", "D18", "115200"},
+                                              {"atmega2560-16mhz", "D17", "D16", "57600"},
+                                              {"atmega2560-16mhz", "D15", "D14", "250000"},
+                                              {"atmega2560-16mhz", "D19", "D18", "1200"},
+                                              {"atmega32u4-16mhz", "D0", "D1", "38400"},
+                                              {"atmega32u4-16mhz", "D0", "D1", "115200"}}) {
+        start(
+            test::withRadio({{"board/form", form}, {"board/radio_in_pin", in}, {"board/radio_out_pin", out}, {"board/radio_rate", baud}}));
+        const auto answered = [&](const std::string& text) {
+            board_->sayByRadio(text);
+            board_->advance(1.5);
+            return board_->radioAnswers();
+        };
+        EXPECT_NEAR(board_->chip().serialRate(in[1] == '1' ? (in[2] == '9'   ? 1
+                                                              : in[2] == '7' ? 2
+                                                                             : 3)
+                                                           : 1) /
+                        std::stod(baud),
+                    1.0, 0.025)
+            << form << ' ' << baud;
+        EXPECT_TRUE(answered("hello\n").ends_with("The Paper Moon Stage\r\n")) << form << ' ' << baud;
+        EXPECT_EQ(answered("start 0\n"), "ok start\r\n") << form << ' ' << baud;
+        EXPECT_EQ(answered("list\nset it_runs 100\n"), "error not by radio\r\nerror not by radio\r\n") << form << ' ' << baud;
+        board_->sayByRadio("start 0\n");
+        board_->advance(0.3);
+        EXPECT_TRUE(runs()) << form << ' ' << baud;
+        EXPECT_EQ(answered("stop\n"), "ok start\r\nok stop\r\n") << form << ' ' << baud;
+        EXPECT_FALSE(runs()) << form << ' ' << baud;
+    }
+}
+// The bench's own end of the line says and hears what the edges of these tests do.
+TEST_F(RadioBoard, itsFarEndByEdges) {
+    start(test::withRadio());
+    board_->sayByRadio("start 0\nlist\n");
+    board_->advance(0.4);
+    EXPECT_EQ(board_->radioAnswers(), "ok start\r\nerror not by radio\r\n");
+    EXPECT_TRUE(runs());
+    EXPECT_EQ(answer("stop\n"), "ok stop\r\n");
+    EXPECT_EQ(board_->radioAnswers(), "ok stop\r\n");
+}
 // Rubbish at the line for a second: nothing starts, nothing hangs, and afterwards it is heard.
 TEST_F(RadioBoard, rubbishStartsNothing) {
     start(test::withRadio());

@@ -34,6 +34,7 @@ TEST_F(Rp2040, aBridgeGoesBothWays) {
     test::playLetGo("rp2040", test::onRp2040);
     test::playRegisters("rp2040", test::onRp2040);
     test::playExpander("rp2040", test::onRp2040);
+    test::playRadio("rp2040", test::onRp2040, "GP6", "GP7");
     test::playRadio("rp2040", test::onRp2040);
 }
 

@@ -43,9 +43,10 @@ inline int digitalPinToInterrupt(uint8_t pin) {
 }
 void attachInterrupt(int pin, void (*handler)(), int edge);
 
-// UART 0.
+// The link, which goes by USB on a board: UART 1 here. A radio's, on GP0 and GP1: UART 0.
 struct SerialPort {
-    void begin(unsigned long) {}
+    uint32_t uart;
+    void begin(unsigned long rate);
     int available();
     int read();
     int availableForWrite() { return 256; }
@@ -62,4 +63,4 @@ struct SerialPort {
         print("\r\n");
     }
 };
-extern SerialPort Serial;
+extern SerialPort Serial, Serial1;

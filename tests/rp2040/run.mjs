@@ -45,7 +45,8 @@ mcu.gpio.forEach((pin, gpio) => {
     heard.push(`pin ${now()} ${gpio} ${state}`);
   });
 });
-mcu.uart[0].onByte = (byte) => heard.push(`sent ${now()} ${byte}`);
+mcu.uart[1].onByte = (byte) => heard.push(`sent ${now()} ${byte}`);
+mcu.uart[0].onByte = (byte) => heard.push(`aired ${now()} ${byte}`);
 // It ends there: nothing resets the emulated chip.
 const bitten = new Error('the watchdog');
 mcu.peripherals[0x40058].onWatchdogTrigger = () => {
@@ -66,7 +67,8 @@ function run() {
       }
       if (what === 'pin') mcu.gpio[+where].setInputValue(value === '1');
       if (what === 'adc') mcu.adc.channelValues[+where - 26] = +value;
-      if (what === 'say') for (const byte of Buffer.from(where, 'hex')) mcu.uart[0].feedByte(byte);
+      if (what === 'say') for (const byte of Buffer.from(where, 'hex')) mcu.uart[1].feedByte(byte);
+      if (what === 'air') for (const byte of Buffer.from(where, 'hex')) mcu.uart[0].feedByte(byte);
     }
     const until = Math.min(1000 * +last, next < script.length ? 1000 * +script[next][0] : Infinity);
     while (mcu.clock.nanos < until) {

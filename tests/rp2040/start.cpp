@@ -1,4 +1,4 @@
-// Start-up and register layer for the emulated RP2040: vectors, memory, timer, pins, PWM, converter, UART 0, watchdog.
+// Start-up and register layer for the emulated RP2040: vectors, memory, timer, pins, PWM, converter, both UARTs, watchdog.
 // @source rp2040-datasheet, chapters 2.15, 2.19, 4.2, 4.5, 4.6, 4.7 and 4.9 (from memory)
 #include "Arduino.h"
 #include "hardware/gpio.h"
@@ -15,8 +15,8 @@ volatile uint32_t& at(uint32_t address) {
     return *reinterpret_cast<volatile uint32_t*>(address);
 }
 constexpr uint32_t set_bits = 0x2000, clear_bits = 0x3000;  // aliases of a register
-constexpr uint32_t resets = 0x4000c000, io_bank = 0x40014000, pads = 0x4001c000, uart = 0x40034000, adc = 0x4004c000, pwm = 0x40050000,
-                   timer = 0x40054000, watchdog = 0x40058000, sio = 0xd0000000, nvic_enable = 0xe000e100;
+constexpr uint32_t resets = 0x4000c000, io_bank = 0x40014000, pads = 0x4001c000, uart_0 = 0x40034000, uart_1 = 0x40038000, adc = 0x4004c000,
+                   pwm = 0x40050000, timer = 0x40054000, watchdog = 0x40058000, sio = 0xd0000000, nvic_enable = 0xe000e100;
 volatile uint32_t& control(unsigned pin) {
     return at(io_bank + 8 * pin + 4);
 }
@@ -85,16 +85,13 @@ extern void (*starters[])();
 extern void (*starters_end[])();
 
 void start() {
-    at(resets + clear_bits) = 1u << 0 | 1u << 5 | 1u << 8 | 1u << 14 | 1u << 21 | 1u << 22;  // converter, pins, pads, PWM, timer, UART
+    at(resets + clear_bits) =
+        1u << 0 | 1u << 5 | 1u << 8 | 1u << 14 | 1u << 21 | 1u << 22 | 1u << 23;  // converter, pins, pads, PWM, timer, UARTs
     uint32_t* from = data_from;
     for (uint32_t* to = data_to; to < data_end;) *to++ = *from++;
     for (uint32_t* to = bss_from; to < bss_end;) *to++ = 0;
     for (auto starter = starters; starter < starters_end; ++starter) (*starter)();
     at(adc) = 1;
-    at(uart + 0x24) = 67;  // 115200 baud
-    at(uart + 0x28) = 52;
-    at(uart + 0x2c) = 0x70;  // eight bits, queues on
-    at(uart + 0x30) = 0x301;
     at(timer + 0x38 + set_bits) = 2;  // INTE
     at(nvic_enable) = 1u << 0 | 1u << 1 | 1u << 2 | 1u << 13;
     setup();
@@ -283,7 +280,15 @@ void watchdog_update() {
     at(watchdog + 4) = watchdog_load;
 }
 
-SerialPort Serial;
+SerialPort Serial = {uart_1}, Serial1 = {uart_0};
+// The clock by sixteen and by a number in 64ths.
+void SerialPort::begin(unsigned long rate) {
+    const uint32_t divider = (125000000u * 4 + rate / 2) / rate;
+    at(uart + 0x24) = divider >> 6;
+    at(uart + 0x28) = divider & 63;
+    at(uart + 0x2c) = 0x70;  // eight bits, queues on
+    at(uart + 0x30) = 0x301;
+}
 int SerialPort::available() {
     return (at(uart + 0x18) & 1u << 4) == 0;
 }

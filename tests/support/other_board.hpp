@@ -31,14 +31,11 @@ public:
     void reading(double at, int number, int reading) { add(at, fmt::format("adc {} {}", number, 4 * reading)); }
     /// Said over the link, at its pace.
     void say(double at, const std::string& line) {
-        std::string hex;
         said_.push_back(line);
-        for (const char c : line) {
-            hex += fmt::format("{:02x}", static_cast<unsigned char>(c));
-            if (hex.size() == 16) add(at, "say " + hex), hex.clear(), at += 1e-3;
-        }
-        if (!hex.empty()) add(at, "say " + hex);
+        speak(at, "say ", line);
     }
+    /// Said by radio, on a serial port of the chip's own.
+    void air(double at, const std::string& line) { speak(at, "air ", line); }
     [[nodiscard]] std::string text() const {
         std::string text;
         for (const auto& [us, line] : lines_) text += fmt::format("{} {}\n", us, line);
@@ -49,6 +46,14 @@ public:
     [[nodiscard]] const std::vector<std::string>& said() const { return said_; }
 
 private:
+    void speak(double at, const std::string& where, const std::string& line) {
+        std::string hex;
+        for (const char c : line) {
+            hex += fmt::format("{:02x}", static_cast<unsigned char>(c));
+            if (hex.size() == 16) add(at, where + hex), hex.clear(), at += 1e-3;
+        }
+        if (!hex.empty()) add(at, where + hex);
+    }
     std::vector<std::string> said_;
     void add(double at, const std::string& what) { lines_.emplace(std::llround(at * 1e6), what); }
     std::multimap<long long, std::string> lines_;
@@ -61,10 +66,10 @@ struct Heard {
         int level = 0;
     };
     std::map<int, std::vector<Edge>> pins;  ///< by number
-    std::string sent;
-    std::vector<double> watchdog;  ///< when it bit
-    std::string trouble;           ///< what the emulator or the compiler complained of
-    int bytes = 0;                 ///< of the program, where it is one for a chip
+    std::string sent, aired;                ///< over the link; by radio, on a port of the chip's own
+    std::vector<double> watchdog;           ///< when it bit
+    std::string trouble;                    ///< what the emulator or the compiler complained of
+    int bytes = 0;                          ///< of the program, where it is one for a chip
 };
 inline Heard heardFrom(const std::string& text) {
     Heard heard;
@@ -77,6 +82,7 @@ inline Heard heardFrom(const std::string& text) {
         words >> what >> ns;
         if (what == "pin" && words >> first >> second) heard.pins[first].push_back({ns / 1e9, second});
         else if (what == "sent" && words >> first) heard.sent += static_cast<char>(first);
+        else if (what == "aired" && words >> first) heard.aired += static_cast<char>(first);
         else if (what == "watchdog") heard.watchdog.push_back(ns / 1e9);
         else heard.trouble += line + "\n";
     }

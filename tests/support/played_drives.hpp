@@ -1,5 +1,6 @@
 #pragma once
 // What each drive is asked on a board beside the interpreter, and what a hand says of its edges.
+#include "plan/pin_plan.hpp"
 #include "support/agreeing_board.hpp"
 #include "support/expanders.hpp"
 #include "support/radio.hpp"
@@ -323,10 +324,16 @@ inline void playExpander(const char* form, const Board& board) {
 }
 
 /// A radio on a line of its own: it is heard and answered at its pins, and may do what it is granted.
-inline void playRadio(const char* form, const Board& board) {
+/// @param in, out  empty: where the program proposes them, a serial port of the chip's own
+inline void playRadio(const char* form, const Board& board, const char* in = "", const char* out = "") {
     const auto parts = shippedParts();
-    auto project = withRadio(
-        {{"board/form", form}, {"channels/it/pin", ""}, {"inputs/start/pin", ""}, {"board/radio_in_pin", ""}, {"board/radio_out_pin", ""}});
+    auto project = withRadio({{"board/form", form},
+                              {"channels/it/pin", ""},
+                              {"inputs/start/pin", ""},
+                              {"board/radio_in_pin", in},
+                              {"board/radio_out_pin", out}});
+    const bool port = *in == 0;
+    if (port) project = edited(project, {{"board/radio_rate", "115200"}});
     for (const auto& open : plan::evaluate(project, parts).findings)
         if (open.id == "pins-open" && !open.remedies.empty()) project = edited(project, open.remedies.front().edits);
     const auto plan = plan::evaluate(project, parts);
@@ -336,10 +343,14 @@ inline void playRadio(const char* form, const Board& board) {
     Outside outside;
     outside.pin(0.0, number(project.board.radio_in_pin), true);
     outside.pin(0.0, number(project.inputs.front().pin), true);
-    for (const auto& [at, high] : edgesOf("start 0\nlist\n", 1.0, 9600.0)) outside.pin(at, number(project.board.radio_in_pin), high);
+    EXPECT_EQ(plan::radioPort(project.board) > 0, port) << form;
+    if (port) outside.air(1.0, "start 0\nlist\n");
+    else
+        for (const auto& [at, high] : edgesOf("start 0\nlist\n", 1.0, 9600.0)) outside.pin(at, number(project.board.radio_in_pin), high);
     const auto heard = board(*sketch, outside, 1.6);
     EXPECT_EQ(heard.trouble, "") << form;
-    EXPECT_EQ(textIn(heard.pins.at(number(project.board.radio_out_pin)), 9600.0), "ok start\r\nerror not by radio\r\n") << form;
+    EXPECT_EQ(port ? heard.aired : textIn(heard.pins.at(number(project.board.radio_out_pin)), 9600.0), "ok start\r\nerror not by radio\r\n")
+        << form;
     const auto& drives = heard.pins.at(number(project.channels.front().pin));
     EXPECT_TRUE(std::any_of(drives.begin(), drives.end(), [](const auto& edge) { return edge.time > 1.0 && edge.level != 0; })) << form;
 }

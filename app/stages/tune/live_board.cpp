@@ -8,8 +8,12 @@
 
 namespace hinge::app {
 
+namespace {
+constexpr std::size_t longest_answer = 4096;  // bytes of what comes back by radio: more than any sketch says to one line
+}
+
 LiveBoard::LiveBoard(std::unique_ptr<plant::StandIn> board, QObject* parent)
-    : QThread(parent), board_(std::move(board)), what_(QString::fromStdString(board_->what())) {
+    : QThread(parent), board_(std::move(board)), what_(QString::fromStdString(board_->what())), hears_radio_(board_->hearsRadio()) {
     std::array<char, 128> name{};
     if (::openpty(&master_, &slave_, name.data(), nullptr, nullptr) == 0) {
         termios settings{};
@@ -50,6 +54,17 @@ void LiveBoard::disturb(int output, double how_much) {
     shoves_.emplace_back(output, how_much);
 }
 
+void LiveBoard::sayByRadio(const std::string& line) {
+    const std::lock_guard lock(mutex_);
+    radio_said_ += line + "\n";
+    radio_answer_.clear();
+}
+
+std::string LiveBoard::radioAnswer() const {
+    const std::lock_guard lock(mutex_);
+    return radio_answer_;
+}
+
 plant::Observation LiveBoard::observe() const {
     const std::lock_guard lock(mutex_);
     return seen_;
@@ -67,12 +82,15 @@ void LiveBoard::run() {
         std::vector<std::pair<int, bool>> inputs;
         std::vector<std::pair<int, int>> readings;
         std::vector<std::pair<int, double>> shoves;
+        std::string said;
         {
             const std::lock_guard lock(mutex_);
             inputs.swap(inputs_);
             readings.swap(readings_);
             shoves.swap(shoves_);
+            said.swap(radio_said_);
         }
+        if (!said.empty()) board_->sayByRadio(said);
         for (const auto& [index, reading] : readings) board_->setReading(index, reading);
         for (const auto& [output, how_much] : shoves) board_->disturb(output, how_much);
         for (const auto& [index, active] : inputs) board_->setInput(index, active);
@@ -90,6 +108,7 @@ void LiveBoard::run() {
         {
             const std::lock_guard lock(mutex_);
             seen_ = board_->observe();
+            if (const auto more = board_->radioAnswers(); radio_answer_.size() < longest_answer) radio_answer_ += more;
         }
         usleep(4000);
     }

@@ -24,6 +24,12 @@ public:
     /// A shove or a brake from outside, for the machine of an output.
     void disturb(int output, double how_much);
     [[nodiscard]] plant::Observation observe() const;
+    /// Whether a radio on a line of its own stands beside it.
+    [[nodiscard]] bool hearsRadio() const { return hears_radio_; }
+    /// A line that its radio hands to the board.
+    void sayByRadio(const std::string& line);
+    /// What the board answered to the last one so far.
+    [[nodiscard]] std::string radioAnswer() const;
     /// Pulls the plug: the port goes away while the line is in use.
     void unplug();
 
@@ -39,6 +45,8 @@ private:
     std::vector<std::pair<int, bool>> inputs_;
     std::vector<std::pair<int, int>> readings_;
     std::vector<std::pair<int, double>> shoves_;
+    const bool hears_radio_;
+    std::string radio_said_, radio_answer_;
     plant::Observation seen_;
 };
 

@@ -14,6 +14,7 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
+#include "plan/pin_plan.hpp"
 #include "quantity/text.hpp"
 #include "shell/labels.hpp"
 #include "shell/typed.hpp"
@@ -110,6 +111,7 @@ void TunePage::build() {
     tracks_.clear();
     fields_.clear();
     state_ = nullptr;
+    aired_ = nullptr;
     where_ = nullptr;
     layout_->setContentsMargins(px(14), px(12), px(12), px(12));
     layout_->setSpacing(px(4));
@@ -125,6 +127,7 @@ void TunePage::build() {
             layout_->addWidget(label(tr("Its loop has no model yet: %1").arg(words(made.error())), Text::Body, c.tight));
     }
     buildContacts();
+    buildRadio();
     buildNumbers();
     layout_->addStretch();
     stop_->setFont(textFont(Text::Body));
@@ -371,6 +374,32 @@ void TunePage::buildContacts() {
             if (session_.board() != nullptr) session_.board()->setInput(static_cast<int>(i), on);
         });
     }
+}
+
+// What its radio hands to the stand-in, and gets from it.
+void TunePage::buildRadio() {
+    const auto& c = colours();
+    if (session_.board() == nullptr || !plan::hasOwnRadio(document_->model().project.board)) return;
+    layout_->addSpacing(px(6));
+    layout_->addWidget(label(tr("By radio"), Text::Small, c.soft));
+    if (!session_.board()->hearsRadio()) {
+        layout_->addWidget(label(tr("The routine's interpreter has no radio: only the emulated board has one."), Text::Small, c.soft));
+        return;
+    }
+    auto* line = new QLineEdit;
+    line->setObjectName("radioLine");
+    line->setAccessibleName(tr("A line that its radio hears"));
+    line->setPlaceholderText(tr("a line, as 'hello' or 'stop'"));
+    line->setToolTip(tr("What somebody sends by radio: the emulated board gets it on the radio's own line, with what the radio may do"));
+    line->setFont(textFont(Text::Body));
+    line->setMaxLength(120);
+    connect(line, &QLineEdit::returnPressed, this, [this, line] {
+        if (session_.board() != nullptr && !line->text().isEmpty()) session_.board()->sayByRadio(line->text().toStdString());
+    });
+    layout_->addWidget(line);
+    aired_ = label({}, Text::Figure, c.ink);
+    aired_->setObjectName("radioAnswer");
+    layout_->addWidget(aired_);
 }
 
 // Its cues, its clock, and every number, this channel's own first.

@@ -77,6 +77,8 @@ TunePage::TunePage(Document* document, QWidget* parent) : QWidget(parent), docum
     connect(&repaint_, &QTimer::timeout, this, [this] {
         if (!isVisible()) return;
         if (state_ != nullptr && state_->text() != session_.status()) state_->setText(session_.status());
+        if (aired_ != nullptr && session_.board() != nullptr)
+            if (const auto answer = text(session_.board()->radioAnswer()).simplified(); aired_->text() != answer) aired_->setText(answer);
         if (view_ == View::Strip && session_.connected()) strip_->update();
         if (session_.connected()) update(QRect(width() - rightWidth(), 0, rightWidth(), height()));
     });

@@ -79,6 +79,7 @@ private:
     void addTrial(const TrialLine& trial);
     void trialMenu(const QString& id, const QPoint& at);
     void buildContacts();
+    void buildRadio();
     void buildNumbers();
     void buildPractice();
     void buildRight();
@@ -112,6 +113,7 @@ private:
     QScrollArea* scroll_ = nullptr;
     QVBoxLayout* layout_ = nullptr;
     QLabel* state_ = nullptr;
+    QLabel* aired_ = nullptr;  ///< what came back by radio
     QLabel* note_ = nullptr;
     QComboBox* where_ = nullptr;
     QPushButton* stop_ = nullptr;

@@ -1,6 +1,7 @@
-// A second serial line, for a radio, on any two pins of which one has an interrupt: a start bit, eight bits with the lowest first, a stop
-// bit; high at rest. What comes in is taken from the times at which the line changes, so that nothing waits for it; what goes out is timed
-// by the sketch, a byte every other tick at most. The same file runs on the desk, in the tests and on the board.
+// A second serial line, for a radio: a start bit, eight bits with the lowest first, a stop bit; high at rest. By a serial port of the
+// chip's own, or on any two pins of which one has an interrupt: what comes in is then taken from the times at which the line changes, so
+// that nothing waits for it; what goes out is timed by the sketch, a byte every other tick at most. The same file runs on the desk, in the
+// tests and on the board.
 #ifndef SPARK_RADIO_H
 #define SPARK_RADIO_H
 #include <stdint.h>
@@ -54,8 +55,8 @@ template <uint16_t bit, uint8_t room> struct RadioEar {
   }
 };
 
-// Bytes out. P: drive(bool high), now() in microseconds. bit_256: of one bit, in 256ths of a microsecond.
-template <class P, uint32_t bit_256, uint8_t room> struct RadioMouth {
+// What waits to be said: the longest of the answers.
+template <uint8_t room> struct RadioAnswer {
   uint8_t bytes[room];
   uint8_t in, out;
   void write(uint8_t byte) {
@@ -64,11 +65,27 @@ template <class P, uint32_t bit_256, uint8_t room> struct RadioMouth {
     bytes[in] = byte;
     in = next;
   }
+  bool waits() const { return in != out; }
+  uint8_t next() {
+    const uint8_t byte = bytes[out];
+    out = static_cast<uint8_t>((out + 1) % room);
+    return byte;
+  }
+};
+
+// Bytes out by a port of the chip's own, as many as it has room for: nothing waits for the wire.
+template <uint8_t room> struct RadioPort : RadioAnswer<room> {
+  template <class S> void speak(S& port) {
+    while (this->waits() && port.availableForWrite() > 0) port.write(this->next());
+  }
+};
+
+// Bytes out by a pin. P: drive(bool high), now() in microseconds. bit_256: of one bit, in 256ths of a microsecond.
+template <class P, uint32_t bit_256, uint8_t room> struct RadioMouth : RadioAnswer<room> {
   // One byte, if one waits: each edge at its own time from the first, so that an interrupt shifts one and not those after it.
   void speak() {
-    if (in == out) return;
-    uint16_t bits = static_cast<uint16_t>(bytes[out] << 1 | 0x200);
-    out = static_cast<uint8_t>((out + 1) % room);
+    if (!this->waits()) return;
+    uint16_t bits = static_cast<uint16_t>(this->next() << 1 | 0x200);
     const uint32_t from = P::now();
     for (uint8_t k = 1; k <= 10; ++k, bits >>= 1) {
       P::drive(bits & 1);

@@ -86,15 +86,16 @@ inline void timerAlarmEnable(hw_timer_t* timer) {
 }
 
 struct SerialPort {
+    desk::Wire& wire;
     void begin(unsigned long) {}
-    int available() { return static_cast<int>(desk::incoming.size()); }
+    int available() { return static_cast<int>(wire.incoming.size()); }
     int read() {
-        const int byte = desk::incoming.front();
-        desk::incoming.pop_front();
+        const int byte = wire.incoming.front();
+        wire.incoming.pop_front();
         return byte;
     }
     int availableForWrite() { return 128; }
-    void write(std::uint8_t byte) { desk::sent(byte); }
+    void write(std::uint8_t byte) { wire.send(byte); }
     void print(const char* text) {
         while (*text) write(static_cast<std::uint8_t>(*text++));
     }
@@ -111,4 +112,4 @@ struct SerialPort {
         print(what), print("\r\n");
     }
 };
-inline SerialPort Serial;
+inline SerialPort Serial{desk::link}, Serial2{desk::air};

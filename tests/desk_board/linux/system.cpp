@@ -82,7 +82,7 @@ void transfer(const i2c_msg& message) {
     std::snprintf(text, sizeof text, " %02x", message.addr);
     line += text;
     for (int k = 0; k < message.len; ++k) std::snprintf(text, sizeof text, " %02x", message.buf[k]), line += text;
-    for (const char c : line + "\n") desk::sent(static_cast<std::uint8_t>(c));
+    for (const char c : line + "\n") desk::link.send(static_cast<std::uint8_t>(c));
 }
 
 }  // namespace
@@ -133,12 +133,12 @@ int usleep(useconds_t us) {
     return 0;
 }
 int poll(pollfd* in, nfds_t, int) {
-    in->revents = desk::incoming.empty() ? 0 : POLLIN;
-    return desk::incoming.empty() ? 0 : 1;
+    in->revents = desk::link.incoming.empty() ? 0 : POLLIN;
+    return desk::link.incoming.empty() ? 0 : 1;
 }
 ssize_t read(int, void* to, size_t) {
-    *static_cast<unsigned char*>(to) = desk::incoming.front();
-    desk::incoming.pop_front();
+    *static_cast<unsigned char*>(to) = desk::link.incoming.front();
+    desk::link.incoming.pop_front();
     return 1;
 }
 }
