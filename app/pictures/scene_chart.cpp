@@ -4,6 +4,7 @@
 #include <QMouseEvent>
 #include <algorithm>
 #include <cmath>
+#include "plan/apart.hpp"
 
 namespace hinge::app {
 namespace {
@@ -180,7 +181,7 @@ void SceneChart::drawLanes(QPainter& p, const QRectF& box) {
     const double top_room = topRoom(), lane = laneHeight(box);
     for (std::size_t o = 0; o < outputs.size(); ++o) {
         const double y = box.top() + top_room + lane * static_cast<double>(o);
-        const bool mine = text(outputs[o].id) == channel_;
+        const bool mine = text(plan::channelOf(m.plan, outputs[o].id)) == channel_;
         say(p, {a.box.left() - px(7), y + px(15)}, text(outputs[o].name), Text::Small, c.ink, Qt::AlignRight);
         const auto block = [&](double from, double to, bool back) {
             drawBlock(p, QRectF(QPointF(a.x(from), y + px(2)), QPointF(a.x(to), y + px(20))), to - from, mine, back);

@@ -91,13 +91,17 @@ struct Heater : PartHead {
 };
 
 enum class LampClass { LedString, LedLamp, Filament, Led };
+/// What the three colours of a lamp have in common; of one that shines in one colour: nothing.
+enum class CommonPole { None, Plus, Minus };
 /// Something that shines. A bare LED keeps `nominal_voltage` while `current` flows, and wants a resistor.
 struct Lamp : PartHead {
     LampClass lamp_class = LampClass::LedString;
     bool mains = false;
     Voltage nominal_voltage{};
     std::optional<Power> power;
-    std::optional<Current> current;  ///< a bare LED's, the most it bears for long
+    std::optional<Current> current;        ///< a bare LED's, the most it bears for long
+    CommonPole common = CommonPole::None;  ///< else its volts, power and current are those of each of three colours
+    std::optional<Voltage> red_voltage;    ///< of a bare LED of three colours, whose red keeps less
     friend bool operator==(const Lamp&, const Lamp&) = default;
 };
 
@@ -137,4 +141,6 @@ HINGE_NAMES(HeaterClass, N{T::Heater, "heater", "heater"}, N{T::PtcHeater, "ptc-
             N{T::ThermoElectric, "thermo-electric", "thermo-electric plate"});
 HINGE_NAMES(LampClass, N{T::LedString, "led-string", "LED string"}, N{T::LedLamp, "led-lamp", "LED lamp"},
             N{T::Filament, "filament", "filament lamp"}, N{T::Led, "led", "LED"});
+HINGE_NAMES(CommonPole, N{T::None, "none", "one colour"}, N{T::Plus, "plus", "three colours, plus in common"},
+            N{T::Minus, "minus", "three colours, minus in common"});
 #undef HINGE_NAMES

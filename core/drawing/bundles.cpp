@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include "drawing/pencil.hpp"
+#include "plan/apart.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::drawing {
@@ -177,6 +178,7 @@ std::string labelsOf(std::vector<std::size_t> rows, const std::vector<plan::Wire
 
 Drawing bundles(const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
                 const std::vector<plan::WireRow>& rows) {
+    if (plan.apart) return bundles(plan.apart->project(), parts, plan.apart->plan, rows);
     return BundleMaker(project, parts, plan, rows).make();
 }
 

@@ -2,6 +2,7 @@
 #include <algorithm>
 #include "drawing/pencil.hpp"
 #include "drawing/supply_drawing.hpp"
+#include "plan/apart.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::drawing {
@@ -460,6 +461,11 @@ Drawing CircuitMaker::make() {
 
 std::vector<Drawing> circuits(const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
                               const std::vector<plan::WireRow>& rows) {
+    if (plan.apart) {
+        auto drawings = circuits(plan.apart->project(), parts, plan.apart->plan, rows);
+        for (auto& drawing : drawings) drawing.owner = plan::channelOf(plan, drawing.owner);
+        return drawings;
+    }
     const Ends ends(project, parts, plan, rows);
     std::vector<Drawing> drawings{supplyDrawing(ends, rows)};
     for (const auto& circuit : arranged(ends, rows)) {

@@ -3,6 +3,7 @@
 #include <utility>
 #include "emulator/image.hpp"
 #include "files/folder.hpp"
+#include "plan/apart.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
 #include "routine/compile.hpp"
@@ -32,6 +33,7 @@ Wiring::Expander& expanderIn(const project::Project& project, const plan::Expand
 }  // namespace
 
 Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan) {
+    if (plan.apart) return wiringOf(plan.apart->project(), plan.apart->plan);
     const auto& family = board::family(project.board.form);
     Wiring wiring;
     wiring.logic = family.logic;
@@ -100,6 +102,7 @@ Result<Wiring> wiringOf(const project::Project& project, const plan::Plan& plan)
 Result<std::unique_ptr<EmulatedBoard>> startGadget(const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
                                                    const std::filesystem::path& cache, const std::atomic<bool>* cancel,
                                                    const std::vector<plan::IdleLine>& idle) {
+    if (plan.apart) return startGadget(plan.apart->project(), parts, plan.apart->plan, cache, cancel, idle);
     const auto sketch = plan::sketchOf(project, plan, idle);
     if (!sketch) return tl::unexpected(sketch.error());
     const auto& family = board::family(project.board.form);

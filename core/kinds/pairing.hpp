@@ -44,8 +44,9 @@ struct Context {
     Current pin_current = of<Current>(0.020);
     std::optional<Voltage> logic_supply;  ///< for a relay's coil
     Temperature ambient = Temperature::celsius(25.0);
-    bool ends = false;                  ///< end switches or sensors end whatever the routine does with it
-    std::optional<actuator::Part> own;  ///< what the maker already has and only wants switched
+    project::Colour colour = project::Colour::None;  ///< which of a lamp's three it is
+    bool ends = false;                               ///< end switches or sensors end whatever the routine does with it
+    std::optional<actuator::Part> own;               ///< what the maker already has and only wants switched
 };
 
 /// What the driver has to be able to do.
@@ -83,6 +84,7 @@ enum class Rule {
     BaseStarved,
     LedOvercurrent,
     LedBarely,
+    CommonPole,
     PinFeeds,
     PumpCannotLift,
     DoseOverTime,

@@ -77,6 +77,12 @@ std::string sentenceOf(const Hit& h, const actuator::Part& part, const DriverPar
         case Rule::LedBarely:
             return fmt::format("Only {} are left for its resistor: from one LED to the next the current differs by more than it should.",
                                volts(h.value));
+        case Rule::CommonPole:
+            return h.value > 0.0
+                       ? "Its three colours have their plus in common, and this driver switches the plus: all three would come on "
+                         "together. One that switches the minus drives each by itself."
+                       : "Its three colours have their minus in common, and this driver switches the minus: all three would come on "
+                         "together. A pin, or a driver that switches the plus, drives each by itself.";
         case Rule::PinFeeds: return "Straight from a pin it draws from the board, and another rail is named for it.";
         case Rule::BaseStarved:
             return h.value < h.limit ? fmt::format(

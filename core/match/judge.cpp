@@ -135,6 +135,7 @@ const char* idOf(Rule rule, const actuator::Part& part) {
         case Rule::BaseStarved: return "base-starved";
         case Rule::LedOvercurrent: return "led-overcurrent";
         case Rule::LedBarely: return "led-barely";
+        case Rule::CommonPole: return "common-pole";
         case Rule::PinFeeds: return "pin-feeds";
         case Rule::PumpCannotLift: return "pump-cannot-lift";
         case Rule::DoseOverTime: return "dose-over-time";

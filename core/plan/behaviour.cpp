@@ -6,6 +6,7 @@
 #include <cmath>
 #include <map>
 #include "firmware/runtime/spark_drive_rate.h"
+#include "plan/apart.hpp"
 #include "plan/feed.hpp"
 #include "plan/routine_rules.hpp"
 #include "project/routine_edits.hpp"
@@ -239,6 +240,7 @@ bool moves(const project::Project& project) {
 }
 
 std::vector<FiveStates> fiveStates(const project::Project& project, const Plan& plan) {
+    if (plan.apart) return fiveStates(plan.apart->project(), plan.apart->plan);
     std::vector<FiveStates> rows;
     for (const auto& channel : project.channels) {
         const auto* planned = findChannel(plan, channel.id);

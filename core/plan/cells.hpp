@@ -9,4 +9,7 @@ namespace hinge::plan {
 /// Fills `cells` of every channel from what is judged. To be called when all findings are there, worst first.
 void fillCells(const project::Project& project, const Evidence& evidence, Plan& plan);
 
+/// Counts what breaks, is tight, has to be found out or done, and sets the plan's verdict, from its findings and cells.
+void sumUp(Plan& plan);
+
 }  // namespace hinge::plan

@@ -56,6 +56,7 @@ match::Context contextOf(const ChannelReads& reads, const ChannelStage* before) 
     context.logic_supply = reads.logic_supply;
     context.ambient = reads.ambient;
     context.ends = reads.ends;
+    context.colour = channel.colour;
     if (const auto* load = std::get_if<project::SwitchDemand>(&channel.demand); load != nullptr && load->power)
         context.own = match::ownLoad(*load, context.rails.front().volts);
     return context;

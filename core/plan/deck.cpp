@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <set>
+#include "plan/apart.hpp"
 #include "plan/driven.hpp"
 #include "plan/feed.hpp"
 #include "plan/firmware_model.hpp"
@@ -329,6 +330,7 @@ std::string DeckWriter::write() {
 }  // namespace
 
 Result<std::string> spiceDeck(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    if (plan.apart) return spiceDeck(plan.apart->project(), parts, plan.apart->plan);
     const auto tree = drawnTree(project, parts, plan);
     if (!tree || !tree->network)
         return fail(ErrorCode::Missing, "supply", "", "volts of each source, and a current of each channel that is driven");

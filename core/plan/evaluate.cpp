@@ -5,6 +5,7 @@
 #include <utility>
 #include "firmware/target.hpp"
 #include "kinds/demand_kind.hpp"
+#include "plan/apart.hpp"
 #include "plan/behaviour.hpp"
 #include "plan/cells.hpp"
 #include "plan/channel_stage.hpp"
@@ -26,7 +27,7 @@ namespace hinge::plan {
 const ChannelPlan* findChannel(const Plan& plan, std::string_view id) {
     for (const auto& channel : plan.channels)
         if (channel.id == id) return &channel;
-    return nullptr;
+    return plan.apart != nullptr ? findChannel(plan.apart->plan, id) : nullptr;
 }
 
 bool isPlaced(const ChannelPlan& channel) {
@@ -211,6 +212,24 @@ Plan judged(const project::Project& project, const project::Parts& parts, const 
         return static_cast<int>(a.severity) < static_cast<int>(b.severity);
     });
     fillCells(project, evidence, plan);
+    sumUp(plan);
+    return plan;
+}
+
+// The same of a gadget of which a channel has several outputs: what is planned of each, told of the channel.
+Plan planned(const project::Project& project, const project::Parts& parts, const Evidence& evidence, const Plan* before, bool cures) {
+    if (before != nullptr && before->apart != nullptr) before = &before->apart->plan;
+    auto colours = project::coloursApart(project, parts);
+    if (!colours) return judged(project, parts, evidence, before, cures);
+    auto outputs = judged(colours->project, parts, evidence, before, cures);
+    return toldOfChannels(project, std::move(*colours), std::move(outputs));
+}
+
+}  // namespace
+
+void sumUp(Plan& plan) {
+    auto& headline = plan.headline;
+    headline.breaks = headline.tight = headline.unknown = headline.to_do = 0;
     plan.verdict = plan.channels.empty() ? Verdict::Unknown : Verdict::Holds;
     for (const auto& finding : plan.findings) {
         if (finding.severity == Severity::Stop) ++plan.headline.breaks;
@@ -222,13 +241,10 @@ Plan judged(const project::Project& project, const project::Parts& parts, const 
     if (plan.headline.breaks > 0) plan.verdict = Verdict::Breaks;
     else if (plan.headline.unknown + plan.headline.to_do > 0) plan.verdict = Verdict::Unknown;
     else if (plan.headline.tight > 0) plan.verdict = Verdict::Tight;
-    return plan;
 }
 
-}  // namespace
-
 Plan evaluate(const project::Project& project, const project::Parts& parts, const Evidence& evidence, const Plan* before) {
-    return judged(project, parts, evidence, before, true);
+    return planned(project, parts, evidence, before, true);
 }
 
 void dropUnsound(const project::Project& project, const project::Parts& parts, Plan& plan) {
@@ -248,7 +264,7 @@ void dropUnsound(const project::Project& project, const project::Parts& parts, P
             });
             const auto changed = part && other_part ? Result<project::Project>{project} : project::with(project, remedy.edits);
             if (!changed || (part && other_part)) return true;
-            const Plan tried = judged(*changed, parts, {}, &plan, false);
+            const Plan tried = planned(*changed, parts, {}, &plan, false);
             const bool cured = remedy.eases || alike(tried, finding) < alike(plan, finding);
             const bool sound = cured && std::none_of(tried.findings.begin(), tried.findings.end(), [&](const PlanFinding& left) {
                                    return stop(left) && std::none_of(found.begin(), found.end(),

@@ -7,6 +7,7 @@
 #include "firmware/target.hpp"
 #include "kinds/expander.hpp"
 #include "kinds/system_curve.hpp"
+#include "plan/apart.hpp"
 #include "plan/expander_pins.hpp"
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
@@ -120,6 +121,7 @@ std::optional<Error> sharedDeadTime(const firmware::SketchModel& model) {
 }  // namespace
 
 Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& plan, const std::vector<IdleLine>& idle) {
+    if (plan.apart) return sketchOf(plan.apart->project(), plan.apart->plan, idle);
     for (const auto& channel : plan.channels)
         if (!channel.not_driven.empty())
             return fail(ErrorCode::NotDriven, "channels/" + channel.id, channel.not_driven, "choose another, or leave the channel out");
@@ -196,6 +198,7 @@ Result<firmware::Sketch> sketchOf(const project::Project& project, const Plan& p
 }
 
 std::vector<const project::Channel*> drivenChannels(const project::Project& project, const Plan& plan) {
+    if (plan.apart) return drivenChannels(plan.apart->project(), plan.apart->plan);
     std::vector<const project::Channel*> list;
     for (const auto& channel : project.channels)
         if (const auto* planned = findChannel(plan, channel.id); planned != nullptr && isDriven(*planned)) list.push_back(&channel);
@@ -203,6 +206,7 @@ std::vector<const project::Channel*> drivenChannels(const project::Project& proj
 }
 
 int outputOf(const project::Project& project, const Plan& plan, std::string_view channel) {
+    if (plan.apart) return outputOf(plan.apart->project(), plan.apart->plan, channel);
     const auto driven = drivenChannels(project, plan);
     for (std::size_t o = 0; o < driven.size(); ++o)
         if (driven[o]->id == channel) return static_cast<int>(o);
@@ -246,6 +250,7 @@ Result<plant::PumpFigures> plantOf(const project::Parts& parts, const Plan& plan
 }
 
 Result<std::vector<plant::PumpFigures>> plantsOf(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    if (plan.apart) return plantsOf(plan.apart->project(), parts, plan.apart->plan);
     std::vector<plant::PumpFigures> list;
     for (const auto* channel : drivenChannels(project, plan)) {
         auto plant = plantOf(parts, plan, *channel);
@@ -276,6 +281,7 @@ std::string sourceLine(const power::Source& source) {
 }  // namespace
 
 std::vector<PartLine> partsList(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    if (plan.apart) return partsList(plan.apart->project(), parts, plan.apart->plan);
     std::vector<PartLine> lines;
     lines.push_back({1, std::string{labelOf(project.board.form)}, std::nullopt});
     for (const auto& source : project.sources) lines.push_back({1, sourceLine(source), std::nullopt});
@@ -292,7 +298,9 @@ std::vector<PartLine> partsList(const project::Project& project, const project::
     for (const auto& channel : project.channels) {
         const auto& planned = *findChannel(plan, channel.id);
         const auto price = [](const actuator::PartHead& head) { return head.drawer ? std::optional(of<Ratio>(0.0)) : head.price; };
-        if (const auto* part = project::findActuator(parts, channel.actuator))
+        // A lamp of three colours is bought once.
+        const bool once = channel.colour == project::Colour::None || channel.colour == project::Colour::Red;
+        if (const auto* part = project::findActuator(parts, channel.actuator); part != nullptr && once)
             lines.push_back({1, actuator::head(*part).name, price(actuator::head(*part)), actuator::head(*part).id});
         if (const auto* driver = project::findDriver(parts, channel.drive.part);
             driver != nullptr && !kinds::driverKind(*driver).from_pin && !kinds::driverKind(*driver).own_outputs)

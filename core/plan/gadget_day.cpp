@@ -1,5 +1,6 @@
 #include "plan/gadget_day.hpp"
 #include <algorithm>
+#include "plan/apart.hpp"
 
 namespace hinge::plan {
 namespace {
@@ -139,6 +140,7 @@ private:
 }  // namespace
 
 std::vector<Stretch> dayOf(const project::Project& project, const Plan& plan, const SupplyTree& tree, std::size_t root) {
+    if (plan.apart) return dayOf(plan.apart->project(), plan.apart->plan, tree, root);
     return GadgetDay(project, plan).of(tree, root);
 }
 

@@ -6,6 +6,7 @@
 #include "control/tuning_rules.hpp"
 #include "driver/current_sense.hpp"
 #include "match/judge.hpp"
+#include "plan/apart.hpp"
 #include "plan/feed.hpp"
 #include "plan/firmware_model.hpp"
 #include "plan/shown_current.hpp"
@@ -114,10 +115,12 @@ Machines machinesFor(const project::Project& project, const project::Parts& part
 }  // namespace
 
 Machines machinesOf(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    if (plan.apart) return machinesOf(plan.apart->project(), parts, plan.apart->plan);
     return machinesFor(project, parts, plan, "");
 }
 
 std::vector<plant::Coupling> heldMachines(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    if (plan.apart) return heldMachines(plan.apart->project(), parts, plan.apart->plan);
     std::vector<plant::Coupling> list;
     std::vector<std::string> done;
     for (const auto& loop : project.routine.loops) {
@@ -186,6 +189,7 @@ void takeGains(routine::Loop& loop, const control::ParallelGains& gains, bool ro
 }
 
 Result<LoopCase> loopCase(const project::Project& project, const project::Parts& parts, const Plan& plan, std::string_view id) {
+    if (plan.apart) return loopCase(plan.apart->project(), parts, plan.apart->plan, id);
     const auto found =
         std::find_if(project.routine.loops.begin(), project.routine.loops.end(), [&](const routine::Loop& each) { return each.id == id; });
     if (found == project.routine.loops.end()) return fail(ErrorCode::Unknown, "loop", std::string{id}, "a loop of the routine");

@@ -7,6 +7,7 @@
 #include "driver/expander_rate.hpp"
 #include "firmware/target.hpp"
 #include "kinds/expander.hpp"
+#include "plan/apart.hpp"
 #include "plan/expander_pins.hpp"
 #include "plan/input_wiring.hpp"
 #include "quantity/names.hpp"
@@ -143,6 +144,7 @@ std::string headerBusPin(const board::Family& family, std::string_view field) {
 }
 
 std::vector<ExpanderLine> linesOn(const project::Project& project, const Plan& plan, const ExpanderPlan& board) {
+    if (plan.apart) return linesOn(plan.apart->project(), plan.apart->plan, board);
     std::vector<ExpanderLine> lines;
     for (const auto& channel : plan.channels)
         if (channel.expander && channel.expander->sharesBoard(board) && channel.expander->output >= 0)
@@ -342,6 +344,7 @@ void offerPins(const project::Project& project, Plan& plan, const Plan* before) 
 }
 
 std::vector<std::string> otherPins(const project::Project& project, const Plan& plan, std::string_view pin) {
+    if (plan.apart) return otherPins(plan.apart->project(), plan.apart->plan, pin);
     const auto& family = board::family(project.board.form);
     auto wishes = pinWishes(project, plan, family);
     const auto it = std::find_if(wishes.begin(), wishes.end(), [&](const board::PinWish& wish) { return wish.fixed == pin; });
@@ -364,6 +367,11 @@ std::vector<std::string> otherPins(const project::Project& project, const Plan& 
 }
 
 BoardChoice onBoard(const project::Project& project, const Plan& plan, board::BoardForm form) {
+    if (plan.apart) {
+        auto choice = onBoard(plan.apart->project(), plan.apart->plan, form);
+        for (auto& move : choice.moves) move.path = plan.apart->colours.pathOf(move.path);
+        return choice;
+    }
     BoardChoice choice;
     choice.form = form;
     const auto& family = board::family(form);
@@ -443,6 +451,12 @@ void takeLines(const project::Project& project, const Plan& plan, ExpanderChoice
 }  // namespace
 
 std::vector<ExpanderChoice> withExpanders(const project::Project& project, const Plan& plan) {
+    if (plan.apart) {
+        auto choices = withExpanders(plan.apart->project(), plan.apart->plan);
+        for (auto& choice : choices)
+            for (auto& edit : choice.edits) edit.path = plan.apart->colours.pathOf(edit.path);
+        return choices;
+    }
     std::vector<ExpanderChoice> choices;
     const auto& family = board::family(project.board.form);
     const auto all = pinWishes(project, plan, family);

@@ -202,6 +202,7 @@ struct Evidence {
     bool compiler_missing = false;
 };
 
+struct Apart;
 struct ChannelStage;
 struct CueProfiles;
 struct PinOffer;
@@ -223,6 +224,7 @@ struct Plan {
     std::vector<PlanFinding> findings;          ///< worst first
     std::vector<ShownWorking> workings;         ///< of what follows Match; all: allWorkings()
     std::vector<Missing> missing;
+    std::shared_ptr<const Apart> apart;  ///< where a channel has several outputs: what is planned of each (apart.hpp); else nullptr
     std::optional<routine::Program> program;
     std::shared_ptr<const CueProfiles> profiles;  ///< what each of its cues does alone (supply.hpp); with a program
     std::optional<Error> program_error;

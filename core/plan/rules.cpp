@@ -49,6 +49,7 @@ constexpr std::array table{
     Rule{"base-starved", S::Match, stop, Cure::Driver},
     Rule{"led-overcurrent", S::Match, stop, Cure::Edit},
     Rule{"led-barely", S::Match, warn, Cure::Driver},
+    Rule{"common-pole", S::Match, stop, Cure::Driver},
     Rule{"not-for-mains", S::Match, stop, Cure::Driver},
     Rule{"ssr-leakage", S::Match, warn, Cure::Driver},
     Rule{"ssr-no-dim", S::Match, stop, Cure::Driver},

@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include "plan/apart.hpp"
 #include "plan/driven.hpp"
 #include "plan/feed.hpp"
 #include "plan/firmware_model.hpp"
@@ -358,6 +359,7 @@ std::shared_ptr<const StudiedSupply> studiedSupply(const project::Project& fed, 
 
 std::optional<SupplyStudy> studySupply(const project::Project& fed, const project::Parts& parts, const Plan& plan,
                                        const SupplyOption& option) {
+    if (plan.apart) return studySupply(project::coloursApart(fed, parts)->project, parts, plan.apart->plan, option);
     const auto made = studiedSupply(fed, parts, plan, option);
     return made ? std::optional(made->study) : std::nullopt;
 }

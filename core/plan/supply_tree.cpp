@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include "plan/apart.hpp"
 #include "plan/driven.hpp"
 #include "plan/feed.hpp"
 #include "plan/firmware_model.hpp"
@@ -175,6 +176,7 @@ project::Project under(const project::Project& project, const SupplyOption& opti
 }
 
 std::optional<SupplyTree> supplyTree(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    if (plan.apart) return supplyTree(project::coloursApart(project, parts)->project, parts, plan.apart->plan);
     TreeMaker maker{project, plan, {}, {}};
     if (project.sources.empty() || !maker.addSources()) return std::nullopt;
     maker.addRails();

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <set>
 #include "kinds/expander.hpp"
+#include "plan/apart.hpp"
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
@@ -134,6 +135,7 @@ std::string pinEnd(const project::Channel& channel, const ChannelPlan& planned) 
 }
 
 std::vector<Wire> gadgetWires(const project::Project& project, const project::Parts& parts, const Plan& plan) {
+    if (plan.apart) return gadgetWires(plan.apart->project(), parts, plan.apart->plan);
     std::vector<Wire> wires;
     bool told = false;                // where the crossings are
     std::set<std::string> expanders;  // that are in the list

@@ -349,6 +349,8 @@ void describe(Visitor& v, Channel& c) {
       Meta{.label = "LOW 1, a lower switch", .hint = "the other output of the timer behind Pin", .stage = Stage::Pins});
     v("back_low_pin", c.back_low_pin,
       Meta{.label = "LOW 2, a lower switch", .hint = "the other output of the timer behind HIGH 2", .stage = Stage::Pins});
+    v("green_pin", c.green_pin, Meta{.label = "Pin of its green", .hint = "Pin is its red's", .stage = Stage::Pins});
+    v("blue_pin", c.blue_pin, Meta{.label = "Pin of its blue", .stage = Stage::Pins});
     v("enable_pin", c.enable_pin, Meta{.label = "Enable pin", .stage = Stage::Pins});
     v("select_pin", c.select_pin,
       Meta{.label = "Select, or serial line", .hint = "of a driver whose settings are registers", .stage = Stage::Pins});

@@ -36,6 +36,8 @@ void describe(Visitor& v, routine::Move& m) {
            .stage = Stage::Routine,
            .least_itself = true,
            .most = 1.0});
+    v("colour", m.colour,
+      Meta{.label = "In the colour", .hint = "#ff8000, as a screen shows it; empty: white, all three alike", .stage = Stage::Routine});
     v("together", m.together,
       Meta{.label = "With the one before",
            .hint = "starts together with it; what comes next waits for the longest",

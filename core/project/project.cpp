@@ -144,6 +144,9 @@ Project duplicateChannel(Project project, std::string_view id) {
     copy.low_pin.clear();
     copy.back_low_pin.clear();
     copy.enable_pin.clear();
+    copy.select_pin.clear();
+    copy.green_pin.clear();
+    copy.blue_pin.clear();
     copy.calibration = {};
     const auto at = original - project.channels.data();
     project.channels.insert(project.channels.begin() + at + 1, std::move(copy));

@@ -153,6 +153,9 @@ struct Fit {
     friend bool operator==(const Fit&, const Fit&) = default;
 };
 
+/// Which of its lamp's three colours a channel is, where it is one of them (colours.hpp); of the maker's own channels: none.
+enum class Colour { None, Red, Green, Blue };
+
 struct Channel {
     std::string id;
     std::string name;
@@ -163,10 +166,12 @@ struct Channel {
     std::string actuator;  ///< part id; empty: not chosen
     Drive drive;
     std::string rail;
-    std::string pin;            ///< of its main line: PWM, step, pulse or on and off
-    std::string direction_pin;  ///< where its driver has such a line
-    std::string low_pin;        ///< of a bridge with an input for each switch: the lower one of the end whose upper one is `pin`
-    std::string back_low_pin;   ///< and of the other end, whose upper one is `direction_pin`
+    std::string pin;                  ///< of its main line: PWM, step, pulse or on and off
+    std::string direction_pin;        ///< where its driver has such a line
+    std::string low_pin;              ///< of a bridge with an input for each switch: the lower one of the end whose upper one is `pin`
+    std::string back_low_pin;         ///< and of the other end, whose upper one is `direction_pin`
+    std::string green_pin, blue_pin;  ///< of a lamp of three colours; its red hangs on `pin`
+    Colour colour = Colour::None;     ///< never in a file
     std::string enable_pin;
     std::string select_pin;  ///< of a driver whose settings are registers: its select line, or the one serial wire
     Signal signal;
@@ -374,6 +379,7 @@ HINGE_NAMES(BuildStyle, N{T::Breadboard, "breadboard", "breadboard"}, N{T::Modul
             N{T::ScrewShield, "screw-shield", "screw shield"});
 HINGE_NAMES(Nearby, N{T::AdultsOnly, "adults-only", "people who know it"}, N{T::Visitors, "visitors", "visitors"},
             N{T::Children, "children", "children"});
+HINGE_NAMES(Colour, N{T::None, "none", "one colour"}, N{T::Red, "red", "red"}, N{T::Green, "green", "green"}, N{T::Blue, "blue", "blue"});
 HINGE_NAMES(Matters, N{T::No, "no", "does not matter"}, N{T::Some, "some", "matters"}, N{T::Much, "much", "matters much"});
 HINGE_NAMES(InputKind, N{T::Button, "button", "button"}, N{T::FloatSwitch, "float-switch", "float switch"},
             N{T::EndSwitch, "end-switch", "end switch"}, N{T::Sensor, "sensor", "sensor, yes or no"},

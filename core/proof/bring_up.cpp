@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
+#include "plan/apart.hpp"
 #include "plan/input_wiring.hpp"
 #include "proof/bring_up_steps.hpp"
 #include "quantity/text.hpp"
@@ -78,6 +79,11 @@ void takeReadings(const project::Project& project, std::vector<Step>& steps) {
 }  // namespace
 
 std::vector<Step> bringUp(const project::Project& project, const project::Parts& parts, const plan::Plan& plan) {
+    if (plan.apart) {
+        auto steps = bringUp(plan.apart->project(), parts, plan.apart->plan);
+        for (auto& step : steps) step.channel = plan::channelOf(plan, step.channel);
+        return steps;
+    }
     auto steps = holdPoints(project, parts, plan);
     takeReadings(project, steps);
     return steps;

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <iterator>
 #include <set>
+#include "plan/apart.hpp"
 #include "plan/firmware_model.hpp"
 #include "quantity/letters.hpp"
 #include "quantity/text.hpp"
@@ -143,6 +144,7 @@ const project::Channel* channelByWord(const project::Project& project, const std
 
 capture::Capture captureOf(std::vector<plant::Edge> edges, const project::Project& project, const plan::Plan& plan, double length,
                            std::size_t keep_edges) {
+    if (plan.apart) return captureOf(std::move(edges), plan.apart->project(), plan.apart->plan, length, keep_edges);
     // Edges that a timer makes are known when its counter is read, a moment after those that the program writes.
     std::stable_sort(edges.begin(), edges.end(), [](const plant::Edge& a, const plant::Edge& b) { return a.time < b.time; });
     capture::Options options;
@@ -268,6 +270,7 @@ void whole(Checks& checks, const capture::SignalMeasure& signal, bool steps) {
 }  // namespace
 
 std::vector<CaptureCheck> checkCapture(const capture::Capture& capture, const project::Project& project, const plan::Plan& plan) {
+    if (plan.apart) return checkCapture(capture, plan.apart->project(), plan.apart->plan);
     std::vector<CaptureCheck> out;
     for (const auto& signal : capture.signals) {
         const auto* channel = channelOfSignal(project, signal.name);

@@ -1,6 +1,7 @@
 #include "proof/own_sketch.hpp"
 #include <fmt/format.h>
 #include <algorithm>
+#include "plan/apart.hpp"
 #include "plan/firmware_model.hpp"
 #include "plant/on_times.hpp"
 #include "proof/capture_check.hpp"
@@ -24,6 +25,7 @@ int turnsOn(const plant::FirmwareSeen& seen, int output, const plan::ChannelPlan
 
 std::vector<OwnFact> ownFacts(const plant::FirmwareSeen& seen, const project::Project& project, const plan::Plan& plan,
                               const std::vector<int>& planned_starts) {
+    if (plan.apart) return ownFacts(seen, plan.apart->project(), plan.apart->plan, planned_starts);
     std::vector<OwnFact> facts;
     const auto time = [](double seconds) { return display(Kind::Duration, seconds, 3); };
     // What was not watched is said first: everything below is about the time before.

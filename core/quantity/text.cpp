@@ -157,8 +157,7 @@ Result<double> parseQuantity(Kind kind, std::string_view text, std::string_view 
             scale = UnitScale{bare.factor * prefix, 0.0};
         } else {
             std::string hint = fmt::format("{} takes {}", kindName(kind), unitExamples(kind));
-            if (kind == Kind::Force && unitScale(Kind::Mass, unit))
-                hint += fmt::format("; did you mean {}{}?", unit, unit == "lb" || unit == "oz" ? "f" : "f");
+            if (kind == Kind::Force && unitScale(Kind::Mass, unit)) hint += fmt::format("; did you mean {}{}?", unit, "f");
             if (siUnit(kind).empty() && kind != Kind::Fraction) hint = fmt::format("{} has no unit", kindName(kind));
             return fail(ErrorCode::WrongUnit, "", std::string{text}, hint);
         }

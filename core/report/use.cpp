@@ -50,6 +50,7 @@ std::string moveOf(const project::Project& project, const plan::Plan& plan, cons
     const std::string time = move.time                                  ? displayPlain(*move.time)
                              : planned != nullptr && planned->dose_time ? display(*planned->dose_time)
                                                                         : "its time";
+    const std::string colour = move.colour.empty() ? "" : ", in " + move.colour;
     using routine::Action;
     switch (move.action) {
         case Action::Wait: return "wait " + time;
@@ -59,7 +60,7 @@ std::string moveOf(const project::Project& project, const plan::Plan& plan, cons
         case Action::Again:
             return si(move.times) == 0.0 ? "all that again and again" : fmt::format("all that {:.0f} times", si(move.times));
         case Action::Clear: return fmt::format("'{}' counts from nothing", nameOfInput(project, move.input));
-        case Action::Run: return fmt::format("{} runs {}for {}", name, move.backwards ? "backwards " : "", time);
+        case Action::Run: return fmt::format("{} runs {}for {}{}", name, move.backwards ? "backwards " : "", time, colour);
         case Action::Go:
             return fmt::format("{} goes {} {}{}", name,
                                !move.from_here  ? "to"
@@ -73,8 +74,8 @@ std::string moveOf(const project::Project& project, const plan::Plan& plan, cons
             return fmt::format("{} goes home until '{}'{}", name, nameOfInput(project, move.input),
                                move.angle || move.place ? ", backs off and comes again slowly" : "");
         default:
-            return fmt::format("{} {}{}{}", name, labelOf(move.action), move.action == Action::On && move.backwards ? " backwards" : "",
-                               move.time ? " " + displayPlain(*move.time) : "");
+            return fmt::format("{} {}{}{}{}", name, labelOf(move.action), move.action == Action::On && move.backwards ? " backwards" : "",
+                               move.time ? " " + displayPlain(*move.time) : "", colour);
     }
 }
 

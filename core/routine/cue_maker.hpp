@@ -106,6 +106,9 @@ private:
     // Whether it may start together with the one before it, or the next with it.
     Refused join(const At& at, bool first) {
         const auto& move = at.move;
+        if (!move.colour.empty())
+            return Error{ErrorCode::BadFormat, at.field + "/colour", move.colour,
+                         "of a lamp of three colours two hexadecimal digits for each, as #ff8000; of anything else none"};
         // Joined to the one before: that has just been made.
         if (move.together && first) return Error{ErrorCode::Conflict, at.field + "/together", "yes", "a move before it, to start with"};
         if (move.together && !made_.instructions.empty()) made_.instructions.back().joined = true;

@@ -40,6 +40,7 @@ struct Move {
     bool released = false;          ///< Until: the input is no longer true
     Count times = of<Count>(2.0);   ///< Again, Sweep
     std::optional<Fraction> level;  ///< Run, On: of full power, absent: the channel's duty; Fade: where to
+    std::string colour{};           ///< Run, On, Fade of a lamp of three colours: "#ff8000"; empty: white. compile() knows none
     bool backwards = false;         ///< Run, On: the other way round; what goes forwards stands still first; Go from here: back
     bool from_here = false;         ///< Go: by `angle` or `place` from where it stands; out of its way the cue gives up
     bool in_line = false;           ///< Go, together: with the one before in a straight line, all in the longest of their times

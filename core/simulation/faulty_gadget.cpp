@@ -3,6 +3,7 @@
 #include <array>
 #include <cmath>
 #include "match/judge.hpp"
+#include "plan/apart.hpp"
 #include "plan/feed.hpp"
 #include "plan/firmware_model.hpp"
 #include "simulation/interpreted_board.hpp"
@@ -113,6 +114,7 @@ bool canHave(const Nature& n, std::string_view fault) {
 }  // namespace
 
 std::vector<Fault> FaultyGadget::possible(const project::Project& project, const project::Parts& parts, const plan::Plan& plan) {
+    if (plan.apart) return possible(plan.apart->project(), parts, plan.apart->plan);
     std::vector<Fault> list;
     for (const auto& channel : project.channels) {
         const auto nature = natureOf(project, parts, plan, channel);
@@ -241,6 +243,7 @@ void FaultyGadget::runRoutine(const project::Project& project, const plan::Plan&
 
 Result<FaultyGadget> FaultyGadget::make(const project::Project& project, const project::Parts& parts, const plan::Plan& plan,
                                         const Fault& fault) {
+    if (plan.apart) return make(plan.apart->project(), parts, plan.apart->plan, fault);
     const auto* channel = project::findChannel(project, fault.channel);
     if (channel == nullptr) return fail(ErrorCode::Unknown, "channel", fault.channel, "a channel of the project");
     const auto nature = natureOf(project, parts, plan, *channel);

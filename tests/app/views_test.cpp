@@ -55,6 +55,11 @@ TEST(Facts, everyLabelledFactStandsSomewhere) {
                                         {{"channels/status/actuator", "led_red_5mm"},
                                          {"channels/status/drive/part", "straight_from_pin"},
                                          {"channels/status/rail", "logic"}});
+    // What only a lamp of three colours has.
+    model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Switch, "glow"),
+                                        {{"channels/glow/actuator", "led_rgb_string_12v_1m"},
+                                         {"channels/glow/drive/part", "mosfet_logic_30v"},
+                                         {"channels/glow/rail", "movers"}});
     // What only something has that is turned round.
     model.project = hinge::test::edited(project::addRunningChannel(model.project, project::ChannelKind::Turn, "door"),
                                         {{"channels/door/actuator", "small_12v_g100"},

@@ -2,6 +2,7 @@
 #include <QCoreApplication>
 #include "plan/behaviour.hpp"
 #include "plan/shown_current.hpp"
+#include "project/colours.hpp"
 #include "quantity/text.hpp"
 #include "theme/text.hpp"
 #include "theme/theme.hpp"
@@ -94,6 +95,18 @@ QString goSentence(const Model& model, const routine::Move& move, const QString&
     return tr("%1 goes to %2 in %3").arg(name, far, in) + line;
 }
 
+// Of a lamp of three colours: in which it shines, and a patch of it.
+QString colourWords(const Model& model, const routine::Move& move, const project::Channel* channel, const std::string& base) {
+    using routine::Action;
+    const bool shines = move.action == Action::Run || move.action == Action::On || move.action == Action::Fade;
+    if (move.colour.empty() && (!shines || channel == nullptr || !project::hasColours(model.parts, *channel))) return {};
+    const auto shares = project::sharesOf(move.colour);
+    const QString patch = move.colour.empty() || !shares
+                              ? QString()
+                              : QString(" <span style=\"color:%1\">\u25a0</span>").arg(text(move.colour).toHtmlEscaped());
+    return tr(", in %1").arg(word(move.colour.empty() ? tr("white") : text(move.colour), base + "colour", colours().spark)) + patch;
+}
+
 QString moveSentence(const Model& model, const routine::Cue& cue, const routine::Move& move) {
     const auto& c = colours();
     const std::string base = "routine/cues/" + cue.id + "/moves/" + move.id + "/";
@@ -112,10 +125,12 @@ QString moveSentence(const Model& model, const routine::Cue& cue, const routine:
     }
     if (move.action == routine::Action::Clear)
         return tr("%1 counts from nothing").arg(word(inputName(model, move.input), base + "input", c.spark));
+    const QString in_colour = colourWords(model, move, channel, base);
     if (move.action == routine::Action::Fade)
         return tr("%1 fades to %2 in %3")
-            .arg(name, word(move.level ? text(display(*move.level, 2)) : tr("?"), base + "level", c.spark),
-                 word(move.time ? text(displayPlain(*move.time)) : tr("1 s"), base + "time", c.time));
+                   .arg(name, word(move.level ? text(display(*move.level, 2)) : tr("?"), base + "level", c.spark),
+                        word(move.time ? text(displayPlain(*move.time)) : tr("1 s"), base + "time", c.time)) +
+               in_colour;
     if (move.action == routine::Action::Flicker)
         return tr("%1 flickers for %2").arg(name, word(move.time ? text(displayPlain(*move.time)) : tr("5 s"), base + "time", c.time));
     const auto* planned_channel = plan::findChannel(model.plan, move.channel);
@@ -139,12 +154,12 @@ QString moveSentence(const Model& model, const routine::Cue& cue, const routine:
     const QString way = !two_ways && !move.backwards
                             ? QString()
                             : " " + word(move.backwards ? tr("backwards") : tr("forwards"), base + "backwards", c.hinge);
-    if (move.action != routine::Action::Run) return tr("%1 %2").arg(name, tr(labelOf(move.action))) + way + at;
+    if (move.action != routine::Action::Run) return tr("%1 %2").arg(name, tr(labelOf(move.action))) + way + at + in_colour;
     const auto* planned = plan::findChannel(model.plan, move.channel);
     const QString time = move.time                                  ? text(displayPlain(*move.time))
                          : planned != nullptr && planned->dose_time ? tr("its dose, %1").arg(text(display(*planned->dose_time)))
                                                                     : tr("its dose");
-    QString sentence = tr("%1 runs%2 for %3").arg(name, way, word(time, base + "time", c.time)) + at;
+    QString sentence = tr("%1 runs%2 for %3").arg(name, way, word(time, base + "time", c.time)) + at + in_colour;
     if (channel != nullptr && si(channel->off_delay) > 0.0)
         sentence += tr(" and runs on %1 after")
                         .arg(word(text(displayPlain(channel->off_delay)), "channels/" + move.channel + "/off_delay", c.time));

@@ -45,16 +45,33 @@ driver::ContactLoad contact(const Context& c, const actuator::Part& part) {
     return loadOf(l);
 }
 
+// Of three colours the red one keeps less.
+double litVolts(const Context& c, const actuator::Lamp& l) {
+    return si(c.colour == Colour::Red ? l.red_voltage.value_or(l.nominal_voltage) : l.nominal_voltage);
+}
+// How many of it shine for what is asked: three, where the whole lamp is looked at.
+double shining(const Context& c, const actuator::Lamp& l) {
+    return l.common != actuator::CommonPole::None && c.colour == Colour::None ? 3.0 : 1.0;
+}
+// Three colours with one pole in common are driven at the other.
+void judgeCommon(Running& r, const actuator::Lamp& l) {
+    const auto& [c, driver, rail, wire, n] = r;
+    if (l.common == actuator::CommonPole::None || driver == nullptr) return;
+    const bool of_plus = driverKind(*driver).from_pin || driverKind(*driver).switches_plus,
+               plus_in_common = l.common == actuator::CommonPole::Plus;
+    if (of_plus == plus_in_common) n.hit(Rule::CommonPole, Severity::Stop, plus_in_common ? 1.0 : 0.0, 0.0);
+}
+
 // A bare LED: a resistor sets its current. On a pin, the pin bears less than many LEDs do.
 void shine(Running& r, const actuator::Lamp& l) {
     const auto& [c, driver, rail, wire, n] = r;
     if (!l.current) return r.missing();
     const bool on_pin = r.onPin();
-    const double most = on_pin ? std::min(si(*l.current), si(c.pin_current)) : si(*l.current), drop_of_led = si(l.nominal_voltage),
+    const double most = on_pin ? std::min(si(*l.current), si(c.pin_current)) : si(*l.current), drop_of_led = litVolts(c, l),
                  over = rail - r.drop(most) - drop_of_led;
     n.volts = drop_of_led;
     n.smooth = 0.0;
-    n.ability = drop_of_led * most;
+    n.ability = drop_of_led * most * shining(c, l);
     if (c.ask.power) {
         n.share = si(*c.ask.power) / n.ability;
         if (n.share > slack) n.hit(Rule::TooWeak, Severity::Stop, si(*c.ask.power), n.ability);
@@ -80,6 +97,7 @@ void shine(Running& r, const actuator::Lamp& l) {
 void judge(Running& r, const actuator::Part& part) {
     const auto& l = get(part);
     const auto& [c, driver, rail, wire, n] = r;
+    judgeCommon(r, l);
     if (l.lamp_class == actuator::LampClass::Led) return shine(r, l);
     if (!l.power) return r.missing();
     const double nominal = si(l.nominal_voltage), current = si(*l.power) / nominal;
@@ -89,13 +107,13 @@ void judge(Running& r, const actuator::Part& part) {
     n.starting = current * driver::usualInrush(contact(c, part));
     n.stalled = current;
     n.part_heat = si(*l.power);
-    n.ability = si(*l.power);
+    n.ability = si(*l.power) * shining(c, l);
     n.smooth = 0.0;
     if (rail > 1.1 * nominal * slack) n.hit(Rule::SupplyOver, Severity::Stop, rail, nominal);
     else if (n.volts < 0.85 * nominal) n.hit(Rule::SupplyLow, Severity::Warn, n.volts, nominal);  // what its switch keeps is lost to it
     if (!c.ask.power) return r.missing();
-    n.share = si(*c.ask.power) / si(*l.power);
-    if (n.share > slack) n.hit(Rule::TooWeak, Severity::Stop, si(*c.ask.power), si(*l.power));
+    n.share = si(*c.ask.power) / n.ability;
+    if (n.share > slack) n.hit(Rule::TooWeak, Severity::Stop, si(*c.ask.power), n.ability);
 }
 
 void show(const Showing& r, const actuator::Part& part) {
@@ -104,8 +122,8 @@ void show(const Showing& r, const actuator::Part& part) {
     if (l.lamp_class == actuator::LampClass::Led && l.current && known(out.numbers.led_resistor)) {
         const bool on_pin = driverKind(driver).from_pin;
         driver::LedResistor in;
-        in.supply = on_pin ? c.logic : of<Voltage>(out.numbers.winding * out.numbers.led_resistor + si(l.nominal_voltage));
-        in.led_drop = l.nominal_voltage;
+        in.supply = on_pin ? c.logic : of<Voltage>(out.numbers.winding * out.numbers.led_resistor + litVolts(c, l));
+        in.led_drop = of<Voltage>(litVolts(c, l));
         in.current = on_pin ? std::min(*l.current, c.pin_current) : *l.current;
         in.fitted = c.led_resistor;
         r.add("the LED's resistor", Stage::Match, driver::ledResistor(in));
@@ -126,7 +144,7 @@ std::string missing(const actuator::Part& part) {
 void figures(Figures& say, const actuator::Part& part) {
     const auto& l = get(part);
     if (l.lamp_class == actuator::LampClass::Led) say("keeps while lit", l.nominal_voltage), say("current at most", l.current);
-    else say("made for", l.nominal_voltage), say("power", l.power);
+    else say("made for", l.nominal_voltage), say(l.common == actuator::CommonPole::None ? "power" : "power of each colour", l.power);
 }
 
 std::vector<Column> columns() {
@@ -136,6 +154,8 @@ std::vector<Column> columns() {
         .column("nominal_voltage", &actuator::Lamp::nominal_voltage, true)
         .column("power", &actuator::Lamp::power)
         .column("current", &actuator::Lamp::current)
+        .column("common", &actuator::Lamp::common)
+        .column("red_voltage", &actuator::Lamp::red_voltage)
         .list();
 }
 Impossible impossibleIn(const actuator::Part& part) {

@@ -183,6 +183,8 @@ std::vector<Case> ofMatch() {
          "1 mA into its base"},
         {"led-overcurrent", S::Match, Stage, led("led_red_5mm", "100"), led("led_red_5mm", "220"),
          "20 mA are good for it: (5 V − 2 V)/150 Ω"},
+        {"common-pole", S::Match, Stage, lit("led_rgb_5mm_common_minus", "5 V"), lit("led_rgb_5mm_common_plus", "5 V"),
+         "a MOSFET switches the minus of each colour"},
         {"led-barely", S::Match, Stage, lit("led_blue_5mm", "3.5 V"), lit("led_blue_5mm", "5 V"), "0.3 V are left for its resistor"},
         {"not-for-mains", S::Match, Box, {{"channels/heater/drive/part", "relay_reed_5v"}}, {}, "a reed contact is not isolated for it"},
         {"ssr-leakage",
