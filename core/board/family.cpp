@@ -40,7 +40,8 @@ std::optional<double> clockTimerFrequency(const Family& family) {
 
 std::vector<Pin> pairsOf(const Family& family, const Pin& pin) {
     std::vector<Pin> others;
-    if (family.target != Target::Avr || pin.pwm_timer < 0 || pin.pwm_timer == family.clock_timer || pin.pwm_timer == family.untimed_timer)
+    if ((family.target != Target::Avr && family.target != Target::Rp2040) || pin.pwm_timer < 0 || pin.pwm_timer == family.clock_timer ||
+        pin.pwm_timer == family.untimed_timer)
         return others;
     for (const auto& other : family.pins)
         if (other.pwm_timer == pin.pwm_timer && other.pwm_output != pin.pwm_output) others.push_back(other);

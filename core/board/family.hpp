@@ -126,7 +126,7 @@ struct Family {
 [[nodiscard]] Result<Worked<timing::PwmTimerResult>> pwmOf(const Family& family, const Pin& pin, Frequency frequency,
                                                            std::optional<timing::PwmMode> mode = std::nullopt);
 /// The outputs beside a pin's on the same timer that could be the other one of a pair with a pause between; empty: it has none, or the
-/// sketch makes no such pairs there: only an AVR's timers that it runs up and down.
+/// sketch makes no such pairs there: only an AVR's timers and an RP2040's slices run up and down.
 [[nodiscard]] std::vector<Pin> pairsOf(const Family& family, const Pin& pin);
 /// "timer 1", "slice 3", "a timer of the pool": as its data sheet calls it.
 [[nodiscard]] std::string timerName(const Family& family, int timer);

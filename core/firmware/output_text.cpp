@@ -157,14 +157,27 @@ std::string endSetup(const board::Pin& upper, const board::Pin& lower, const tim
         timer, compareOf(upper), compareOf(lower), si(pwm.top), timerRegisters(pwm), bit(upper, 1), bit(lower, 1), bit(lower, 0));
 }
 
+// The same of a slice that counts up and down: it runs, with both open, before its pins are handed to it.
+std::string sliceSetup(const board::Pin& upper, const board::Pin& lower, const timing::PwmTimerResult& pwm, const std::string& wait) {
+    const int slice = upper.pwm_timer;
+    const bool lower_is_b = lower.pwm_output == 'B';
+    return fmt::format(
+        "  pwm_set_clkdiv({0}, {1:.4f}f);\n  pwm_set_phase_correct({0}, true);\n  pwm_set_wrap({0}, {2:.0f});\n"
+        "  pwm_set_output_polarity({0}, {3}, {4});\n  pwm_set_both_levels({0}, {5}, {6});\n  pwm_set_enabled({0}, true);\n  {7}\n  {7}\n"
+        "  gpio_set_function({8}, GPIO_FUNC_PWM);\n  gpio_set_function({9}, GPIO_FUNC_PWM);\n",
+        slice, si(pwm.prescaler), si(pwm.top), !lower_is_b, lower_is_b, lower_is_b ? 0.0 : si(pwm.top) + 1.0,
+        lower_is_b ? si(pwm.top) + 1.0 : 0.0, wait, upper.number, lower.number);
+}
+
 }  // namespace
 
-// Upper and lower switch by one timer, with the pause between them.
+// Upper and lower switch by one timer, with the dead time between them.
 Result<std::string> OutputPrinter::endsBody(const One& one) {
     const auto& out = one.out;
-    if (target_ != Target::Avr || !out.pwm || !out.low)
+    const bool slices = target_ == Target::Rp2040;
+    if ((target_ != Target::Avr && !slices) || !out.pwm || !out.low)
         return fail(ErrorCode::Missing, one.field + "/low_pin", one.output.name,
-                    "an AVR board's timer for the dead time between two switches");
+                    "a timer that counts up and down, for the dead time between two switches");
     const bool whole = out.direction.has_value();
     if (whole && (!out.back_low || !out.second_pwm))
         return fail(ErrorCode::Missing, one.field + "/back_low_pin", one.output.name, "a pin for the other end's lower switch");
@@ -172,6 +185,17 @@ Result<std::string> OutputPrinter::endsBody(const One& one) {
     std::string body = fmt::format("  const bool down = level > 0{};\n", brakesAny(model_.program) ? " || " + state + "braked" : "");
     const auto end = [&](const char* name, const board::Pin& upper, const board::Pin& lower, const timing::PwmTimerResult& pwm, int pause,
                          const std::string& level) {
+        if (slices) {
+            // One more than its top: there neither is ever on.
+            const double never = si(pwm.top) + 1.0;
+            const std::string wait = fmt::format("delayMicroseconds({:.0f});", std::ceil(1e6 / si(pwm.actual_frequency)) + 1.0);
+            text_.setup += sliceSetup(upper, lower, pwm, wait);
+            body += fmt::format(
+                "  static spark::EndCounts {0} = {{0, {1:.0f}}};\n  spark::setEndAtOnce({0}, spark::endCounts({2}, {1:.0f}, {3}, down), "
+                "{1:.0f}, [](spark::EndCounts to) {{ pwm_set_both_levels({4}, {5}); }}, [] {{ {6} }});\n",
+                name, never, level, pause, upper.pwm_timer, lower.pwm_output == 'B' ? "to.upper, to.lower" : "to.lower, to.upper", wait);
+            return;
+        }
         text_.setup += endSetup(upper, lower, pwm);
         body += fmt::format(
             "  static spark::EndCounts {0} = {{0, {1:.0f}}};\n  spark::setEnd({0}, spark::endCounts({2}, {1:.0f}, {3}, down), "

@@ -11,6 +11,8 @@
 namespace hinge::plan {
 namespace {
 
+constexpr double slowest_slice = 990.0;  // Hz: a period of a tick, by a divider that need not meet 1 kHz
+
 using Reason = kinds::NotDriven;
 
 // How the routine commands a channel.
@@ -158,10 +160,16 @@ std::optional<Reason> reasonOf(const project::Project& project, const project::P
     if (planned.switched_ends > 0 &&
         std::all_of(family.pins.begin(), family.pins.end(), [&](const board::Pin& pin) { return board::pairsOf(family, pin).empty(); }))
         return Reason{
-            fmt::format("{} has an input for each of its switches: the sketch makes pulses with a dead time between two of them by an "
-                        "AVR's timers that count up and down, and {} has none for that. A bridge that keeps the dead time itself would do",
+            fmt::format("{} has an input for each of its switches: the sketch makes pulses with a dead time between two of them by "
+                        "timers that count up and down, and {} has none for that. A bridge that keeps the dead time itself would do",
                         driver->name, family.name),
             {}};
+    if (planned.switched_ends > 0 && target == firmware::Target::Rp2040 && planned.pwm && si(planned.pwm->actual_frequency) < slowest_slice)
+        return Reason{
+            fmt::format("between driving its motor and shorting it both switches of an end stay open for a whole period, for which the "
+                        "sketch waits: {} holds up everything else for too long",
+                        display(planned.pwm->actual_frequency)),
+            {{"Use 4 kHz", {{path + "signal/frequency", "4 kHz"}}, "it may be heard"}}};
     if (!family.real_time && (planned.signal == SignalKind::Pwm || planned.signal == SignalKind::FanPwm) && !planned.pwm)
         return Reason{
             fmt::format("the sketch makes no PWM there on {}: an operating system would jitter it. Take a pin with a {} of its own",

@@ -132,13 +132,48 @@ TEST(BridgeOfSwitches, whereNoTimerIsLeftItSaysSo) {
 
 TEST(BridgeOfSwitches, onOtherChipsIsRefusedWithItsReason) {
     const auto parts = test::shippedParts();
-    for (const char* form : {"rp2040", "esp32", "sbc-header"}) {
+    for (const char* form : {"esp32", "sbc-header"}) {
         const auto project = test::edited(test::onSwitches("half_bridge_switches_12a"), {{"board/form", form}});
         const auto plan = plan::evaluate(project, parts);
         EXPECT_NE(plan.channels.front().not_driven.find("dead time"), std::string::npos)
             << form << ": " << plan.channels.front().not_driven;
         EXPECT_FALSE(plan::sketchOf(project, plan)) << form;
     }
+}
+
+// Of an RP2040's slice both values are taken over at once, wherever in the period: from driving to shorting, and back, only by way of a
+// period with both open.
+TEST(EndCounts, atOnceGoByWayOfBothOpen) {
+    std::mt19937 random(5);
+    for (const bool at_top : {false, true})
+        for (int round = 0; round < 300; ++round) {
+            const int top = 60 + static_cast<int>(random() % 200), dead = 1 + static_cast<int>(random() % 9), period = 2 * (top + 1);
+            const auto never = static_cast<uint16_t>(top + 1);
+            spark::EndCounts now = {0, never}, taken = now, written = now;
+            int at = 0, since_upper = 1 << 20, since_lower = 1 << 20, least = 1 << 20;
+            // Each count comes twice; on below `upper`, on from `lower` on.
+            const auto run = [&](int ticks) {
+                for (; ticks > 0; --ticks) {
+                    if (at == (at_top ? top + 1 : 0)) taken = written;
+                    const int count = at <= top ? at : period - 1 - at;
+                    const bool high = count < taken.upper, low = count >= taken.lower;
+                    ASSERT_FALSE(high && low) << "round " << round;
+                    if (high && since_upper > 0 && since_lower > 0) least = std::min(least, since_lower);
+                    if (low && since_lower > 0 && since_upper > 0) least = std::min(least, since_upper);
+                    since_upper = high ? 0 : since_upper + 1;
+                    since_lower = low ? 0 : since_lower + 1;
+                    at = (at + 1) % period;
+                }
+            };
+            for (int k = 0; k < 60; ++k) {
+                const auto level = static_cast<uint16_t>(random() % 3 == 0 ? 0 : random() % static_cast<unsigned>(top + 20));
+                spark::setEndAtOnce(
+                    now, spark::endCounts(level, never, static_cast<uint16_t>(dead), random() % 2 == 0), never,
+                    [&](spark::EndCounts to) { written = to; }, [&] { run(period + 1); });
+                run(static_cast<int>(random() % 700));
+            }
+            EXPECT_GE(least, dead) << "round " << round;
+        }
 }
 
 TEST(BridgeOfSwitches, withoutALowerPinThereIsNoSketch) {

@@ -11,40 +11,15 @@ namespace {
 using routine::Action;
 using test::moved;
 
-// Drives, brakes, drives, coasts, and the other way round; each 40 ms.
-std::vector<routine::Move> allOfIt() {
-    const auto wait = [](const char* id) { return moved(id, Action::Wait, 0.04); };
-    return {moved("f", Action::On, 0.0, false, 0.5),  wait("w1"), moved("b1", Action::Brake), wait("w2"),
-            moved("f2", Action::On, 0.0, false, 0.5), wait("w3"), moved("o", Action::Off),    wait("w4"),
-            moved("r", Action::On, 0.0, true, 0.5),   wait("w5"), moved("b2", Action::Brake), wait("w6")};
-}
-
 class EndsBoard : public driven::CuedBoard {
 protected:
-    using Edges = std::vector<std::pair<double, bool>>;
+    using Edges = test::SwitchEdges;
     static Edges edgesOf(const emulator::EmulatedBoard& board, const std::string& name) {
         Edges edges;
         for (const auto& edge : board.lineEdges())
             if (board.lines()[edge.line].name == name) edges.emplace_back(edge.time, edge.level);
         std::stable_sort(edges.begin(), edges.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
         return edges;
-    }
-    // The least time from one switch of an end opening to the other one closing [s]; below 0 where both were closed.
-    static double leastPause(const Edges& upper, const Edges& lower) {
-        std::vector<std::tuple<double, int, bool>> all;
-        for (const auto& [time, level] : upper) all.emplace_back(time, 0, level);
-        for (const auto& [time, level] : lower) all.emplace_back(time, 1, level);
-        std::sort(all.begin(), all.end());
-        bool closed[2] = {false, false};
-        double opened[2] = {-1.0, -1.0}, least = 1.0;
-        for (const auto& [time, which, level] : all) {
-            if (closed[which] == level) continue;
-            closed[which] = level;
-            if (!level) opened[which] = time;
-            else if (closed[1 - which]) least = -1.0;
-            else if (opened[1 - which] >= 0.0) least = std::min(least, time - opened[1 - which]);
-        }
-        return least;
     }
     /// A line as a source for ngspice, 1 and 0, from 0.1 s on.
     static std::string source(const Edges& edges) {
@@ -61,12 +36,13 @@ protected:
 
 // By hand: 500 ns are 8 counts of timer 1 at 16 MHz, and one of timer 2 behind its divider by 8.
 TEST_F(EndsBoard, aPauseLiesBetweenTheTwoOfAnEndInAllThatItDoes) {
-    const auto board = played(test::onSwitches("bridge_switches_8a", allOfIt(), {{"channels/it/signal/turn_pause", "20 ms"}}), 0.6);
+    const auto board =
+        played(test::onSwitches("bridge_switches_8a", test::allThatABridgeDoes(), {{"channels/it/signal/turn_pause", "20 ms"}}), 0.6);
     ASSERT_TRUE(board);
     for (const char* end : {"1", "2"}) {
         const auto upper = edgesOf(*board, std::string{"it_high"} + end), lower = edgesOf(*board, std::string{"it_low"} + end);
         EXPECT_GT(upper.size(), 250U) << "some 3.9 pulses a millisecond for 40 ms";
-        const double pause = leastPause(upper, lower);
+        const double pause = test::leastDeadTime(upper, lower);
         EXPECT_GE(pause, 500e-9 - 1e-12) << "end " << end;
         EXPECT_LT(pause, 700e-9) << "end " << end;
     }
@@ -86,7 +62,7 @@ TEST_F(EndsBoard, neitherASoftStartNorFullPowerClosesBoth) {
         ASSERT_TRUE(board) << driver;
         EXPECT_EQ(board->shortings(), 0) << driver;
         const auto upper = edgesOf(*board, "it_high1"), lower = edgesOf(*board, "it_low1");
-        EXPECT_GE(leastPause(upper, lower), 500e-9 - 1e-12) << driver;
+        EXPECT_GE(test::leastDeadTime(upper, lower), 500e-9 - 1e-12) << driver;
         // By hand: full power is all but two pauses of 8 in 2040 counts.
         double on = 0.0, from = -1.0;
         for (const auto& [time, level] : upper) {
@@ -127,7 +103,8 @@ std::map<std::string, double> inNgspice(const std::string& high1, const std::str
 
 TEST_F(EndsBoard, inNgspiceNothingShootsThroughAndBrakeAndCoastAreRight) {
     if (test::run("ngspice --version > /dev/null 2>&1").status != 0) GTEST_SKIP() << "ngspice is not installed: ./check installs it";
-    const auto board = played(test::onSwitches("bridge_switches_8a", allOfIt(), {{"channels/it/signal/turn_pause", "20 ms"}}), 0.45);
+    const auto board =
+        played(test::onSwitches("bridge_switches_8a", test::allThatABridgeDoes(), {{"channels/it/signal/turn_pause", "20 ms"}}), 0.45);
     ASSERT_TRUE(board);
     const auto high1 = edgesOf(*board, "it_high1"), low1 = edgesOf(*board, "it_low1"), high2 = edgesOf(*board, "it_high2"),
                low2 = edgesOf(*board, "it_low2");

@@ -2,6 +2,7 @@
 #include "firmware/target.hpp"
 #include "support/played_drives.hpp"
 #include "support/played_mains.hpp"
+#include "support/switch_ends.hpp"
 
 namespace hinge {
 namespace {
@@ -36,6 +37,53 @@ TEST_F(Rp2040, aBridgeGoesBothWays) {
     test::playExpander("rp2040", test::onRp2040);
     test::playRadio("rp2040", test::onRp2040, "GP6", "GP7");
     test::playRadio("rp2040", test::onRp2040);
+}
+
+// Bridges of separate switches, both ends on slices that count up and down; the data sheet does not say where in a period new levels are
+// taken over, so it may be either. By hand: 500 ns are 62.5 counts of 125 MHz, so 63, 504 ns; half power of 3125 counts less two dead
+// times.
+TEST_F(Rp2040, aDeadTimeLiesBetweenTheSwitchesOfAnEnd) {
+    const auto parts = test::shippedParts();
+    for (const char* latch : {"bottom", "top"})
+        for (const char* driver : {"bridge_switches_8a", "half_bridge_switches_12a"}) {
+            const bool whole = std::string_view{driver}.starts_with("bridge");
+            auto moves = test::allThatABridgeDoes();
+            if (!whole) moves.resize(4);
+            const auto project = test::moved(
+                test::onSwitches(driver, moves, {{"channels/it/signal/turn_pause", "20 ms"}, {"channels/it/signal/frequency", "20 kHz"}}),
+                "rp2040");
+            const auto plan = plan::evaluate(project, parts);
+            const auto& channel = project.channels.front();
+            EXPECT_EQ(plan.channels.front().not_driven, "");
+            const auto sketch = plan::sketchOf(project, plan);
+            ASSERT_TRUE(sketch) << sentence(sketch.error());
+            const auto number = [&](const std::string& pin) { return board::pinNamed(board::family(project.board.form), pin)->number; };
+            test::Outside outside;
+            const int start = number(project.inputs.front().pin);
+            outside.pin(0.0, start, true), outside.pin(0.2, start, false), outside.pin(0.3, start, true);
+            const auto heard = test::onRp2040At(*sketch, outside, 0.8, latch);
+            EXPECT_EQ(heard.trouble, "");
+            const auto edges = [&](const std::string& pin) {
+                test::SwitchEdges list;
+                for (const auto& edge : heard.pins.at(number(pin))) list.emplace_back(edge.time, edge.level != 0);
+                return list;
+            };
+            const auto upper = edges(channel.pin), lower = edges(channel.low_pin);
+            EXPECT_GT(upper.size(), 2000U) << "20 pulses a millisecond for 80 ms, and more";
+            EXPECT_NEAR(test::leastDeadTime(upper, lower), 504e-9, 2e-9) << latch << ' ' << driver;
+            if (whole) {
+                const auto high = edges(channel.direction_pin), low = edges(channel.back_low_pin);
+                EXPECT_GT(high.size(), 1000U);
+                EXPECT_NEAR(test::leastDeadTime(high, low), 504e-9, 2e-9) << latch << ' ' << driver;
+            }
+            double on = 0.0, rose = -1.0;
+            for (const auto& [time, level] : upper) {
+                if (time < 0.23 || time > 0.255) continue;
+                if (level) rose = time;
+                else if (rose >= 0.0) on += time - rose;
+            }
+            EXPECT_NEAR(on / 0.025, 0.5 * (3125.0 - 126.0) / 3125.0, 0.01) << latch << ' ' << driver;
+        }
 }
 
 TEST_F(Rp2040, aServoTurnsOnBothWays) {

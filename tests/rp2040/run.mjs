@@ -3,6 +3,7 @@
 // SCRIPT: lines in time, "US pin GPIO LEVEL", "US adc GPIO TWELVE_BITS", "US say HEX_BYTES", or "US chip SELECT CLOCK OUT IN ADDRESS VALUE": at
 // those pins hangs a chip with registers of 32 bits, frames of 40 in mode 3, whose one known register is that. HEARD: lines "pin NANOSECOND GPIO LEVEL",
 // "sent NANOSECOND BYTE" and "watchdog NANOSECOND".
+// LATCH=top: slices that count up and down take their levels over at their top, not where they come back to 0.
 import { readFileSync } from 'node:fs';
 import { RP2040 } from 'rp2040js';
 
@@ -19,6 +20,56 @@ function reset() {
 }
 reset();
 const now = () => Math.round(mcu.clock.nanos);
+
+// The library's slices only ever let an output fall. One that counts up and down, after the data sheet's chapter 4.5.2 (from memory): each
+// count comes twice, 0 and TOP included; an output is on while the count is below its level; levels and TOP are taken over together.
+class UpAndDown {
+  constructor(channel) {
+    this.channel = channel;
+    this.alarm = mcu.clock.createAlarm(() => this.turn());
+    this.running = false;
+  }
+  get tick() { return ((this.channel.div || 16) / 16) * 1e9 / 125e6; }
+  take() { this.level = [this.channel.cc & 0xffff, this.channel.cc >>> 16], this.top = this.channel.top; }
+  put(which, on) { if (this.on[which] !== on) this.on[which] = on, which ? this.channel.setB(on) : this.channel.setA(on); }
+  start() {
+    this.running = true, this.up = false, this.on = [null, null], this.due = [];
+    this.take();
+    this.at = mcu.clock.nanos;
+    this.turn();
+  }
+  stop() { this.running = false, this.alarm.cancel(); }
+  // The next of what is due, or the count turns round.
+  turn() {
+    if (!this.running) return;
+    while (this.due.length && this.due[0].at <= mcu.clock.nanos + 0.5) {
+      const { which, on } = this.due.shift();
+      this.put(which, on);
+    }
+    if (!this.due.length && mcu.clock.nanos + 0.5 >= this.at) {
+      this.up = !this.up;
+      if (this.up ? process.env.LATCH !== 'top' : process.env.LATCH === 'top') this.take();
+      const counts = this.top + 1, from = this.at;
+      this.level.forEach((level, which) => {
+        this.put(which, this.up ? level > 0 : level > this.top);
+        if (level > 0 && level <= this.top) this.due.push({ at: from + this.tick * (this.up ? level : counts - level), which, on: !this.up });
+      });
+      this.due.sort((a, b) => a.at - b.at);
+      this.at = from + this.tick * counts;
+    }
+    this.alarm.schedule(Math.max(0, (this.due.length ? this.due[0].at : this.at) - mcu.clock.nanos));
+  }
+}
+for (const channel of mcu.pwm.channels) {
+  const own = channel.writeRegister.bind(channel), model = new UpAndDown(channel);
+  channel.writeRegister = (offset, value) => {
+    own(offset, value);
+    const up_and_down = (channel.csr & 3) === 3;
+    if (up_and_down) channel.timer.enable = false;
+    if (up_and_down && !model.running) model.start();
+    if (!up_and_down && model.running) model.stop();
+  };
+}
 let chip = null;
 function chipHears(gpio, high) {
   if (gpio === chip.select) {

@@ -245,6 +245,13 @@ void pwm_set_gpio_level(uint pin, uint16_t level) {
     const uint32_t is = at(pwm + 0x14 * slice + 0x0c);
     at(pwm + 0x14 * slice + 0x0c) = pin % 2 ? (is & 0xffff) | static_cast<uint32_t>(level) << 16 : (is & 0xffff0000) | level;
 }
+void pwm_set_output_polarity(uint slice, bool a, bool b) {
+    at(pwm + (a ? set_bits : clear_bits) + 0x14 * slice) = 4;
+    at(pwm + (b ? set_bits : clear_bits) + 0x14 * slice) = 8;
+}
+void pwm_set_both_levels(uint slice, uint16_t a, uint16_t b) {
+    at(pwm + 0x14 * slice + 0x0c) = static_cast<uint32_t>(b) << 16 | a;
+}
 void pwm_set_enabled(uint slice, bool enabled) {
     at(pwm + (enabled ? set_bits : clear_bits) + 0x14 * slice) = 1;
 }

@@ -102,7 +102,8 @@ inline bool hasRp2040() {
            std::filesystem::exists(HINGE_SOURCE_DIR "/build/npm/node_modules/rp2040js");
 }
 /// Compiled without a warning and run on rp2040js.
-inline Heard onRp2040(const firmware::Sketch& sketch, const Outside& outside, double seconds) {
+/// @param latch  "top": slices that count up and down take their levels over there
+inline Heard onRp2040At(const firmware::Sketch& sketch, const Outside& outside, double seconds, const std::string& latch) {
     TemporaryFolder folder;
     const std::string in = folder.path().string(), layer = HINGE_SOURCE_DIR "/tests/rp2040/";
     const auto file = laidOut(sketch, folder.path());
@@ -135,13 +136,16 @@ inline Heard onRp2040(const firmware::Sketch& sketch, const Outside& outside, do
     std::filesystem::create_directory_symlink(HINGE_SOURCE_DIR "/build/npm/node_modules", folder.path() / "node_modules");
     std::ofstream(folder.path() / "script") << outside.text();
     const auto ran =
-        run(fmt::format("cd {} && arm-none-eabi-objcopy -O binary program.elf program.bin && node run.mjs program.bin {:.0f} < "
-                        "script 2>&1",
-                        in, seconds * 1e6));
+        run(fmt::format("cd {} && arm-none-eabi-objcopy -O binary program.elf program.bin && LATCH={} node run.mjs program.bin "
+                        "{:.0f} < script 2>&1",
+                        in, latch, seconds * 1e6));
     auto heard = heardFrom(ran.out);
     if (ran.status != 0) heard.trouble += ran.out.substr(0, 3000);
     heard.bytes = static_cast<int>(std::filesystem::file_size(folder.path() / "program.bin"));
     return heard;
+}
+inline Heard onRp2040(const firmware::Sketch& sketch, const Outside& outside, double seconds) {
+    return onRp2040At(sketch, outside, seconds, "");
 }
 
 /// Compiled by g++ against the desk's own stand-in for that board's API, and run in its time.

@@ -1,7 +1,8 @@
 // A bridge of separate switches, or half of one: the two switches of an end have an input each, and nothing but their pulses keeps them
 // from being closed at once. A timer that counts up and down makes both: the upper switch is on while it counts below one value, the lower
 // one while it counts from another on, and between the two lies the dead time. Both values are taken over together where the timer turns
-// round, at which the upper switch is off. The same file runs on the desk, in the tests and on the board.
+// round: of an AVR at its top, where the upper switch is off; of others at its bottom, or nobody says where. The same file runs on the
+// desk, in the tests and on the board.
 #ifndef SPARK_DRIVE_ENDS_H
 #define SPARK_DRIVE_ENDS_H
 #include <stdint.h>
@@ -33,6 +34,21 @@ template <class Upper, class Lower> void setEnd(EndCounts& now, EndCounts next, 
     lower(next.lower);
     upper(next.upper);
   }
+  now = next;
+}
+
+// Where both values are one register they are written as one, and taken over together, wherever in the period that is. Then the lower
+// switch may close as the upper one opens only where an end goes over from driving to shorting its motor, or back: between the two lies a
+// whole period with both open. wait: for so long.
+template <class Both, class Wait> void setEndAtOnce(EndCounts& now, EndCounts next, uint16_t top, Both both, Wait wait) {
+  if (next.upper == now.upper && next.lower == now.lower) return;
+  const EndCounts open = {0, top};
+  const bool alike = (now.upper > 0) == (next.upper > 0);
+  if (!alike && now.lower != top && next.lower != top) {
+    both(open);
+    wait();
+  }
+  both(next);
   now = next;
 }
 
