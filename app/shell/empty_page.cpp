@@ -4,6 +4,8 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
+#include "project/starters.hpp"
+#include "theme/text.hpp"
 #include "theme/theme.hpp"
 
 namespace hinge::app {
@@ -71,7 +73,32 @@ EmptyPage::EmptyPage(QWidget* parent) : QWidget(parent) {
     column->addLayout(kinds);
     column->addSpacing(10);
     column->addWidget(note_);
+    makeStarters();
+    column->addSpacing(18);
+    column->addWidget(or_);
+    column->addSpacing(8);
+    column->addWidget(whole_);
     column->addStretch(3);
+}
+
+// Whole small gadgets that run as they are.
+void EmptyPage::makeStarters() {
+    whole_ = new QWidget;
+    auto* starters = new QHBoxLayout(whole_);
+    starters->setContentsMargins(0, 0, 0, 0);
+    starters->setSpacing(px(10));
+    starters->addStretch();
+    for (const auto& starter : project::starters()) {
+        auto* button = new QPushButton(tr(starter.title) + "\n" + tr(starter.what));
+        button->setObjectName("begin_" + text(starter.id));
+        button->setMinimumHeight(px(56));
+        button->setToolTip(tr("A whole small gadget that runs as it is: look at it, start it in Tune, and change its figures to yours"));
+        connect(button, &QPushButton::clicked, this, [this, id = starter.id] { Q_EMIT begun(id); });
+        starters->addWidget(button);
+    }
+    starters->addStretch();
+    or_ = new QLabel(tr("or begin with one that runs already, and make it yours"));
+    or_->setAlignment(Qt::AlignHCenter);
 }
 
 void EmptyPage::applyTheme() {
@@ -80,7 +107,14 @@ void EmptyPage::applyTheme() {
     question_->setFont(large);
     note_->setFont(textFont(Text::Body));
     note_->setStyleSheet(QString("color: %1").arg(colours().soft.name()));
+    or_->setFont(textFont(Text::Body));
+    or_->setStyleSheet(note_->styleSheet());
     name_->setMinimumWidth(px(260));
+}
+
+void EmptyPage::present(bool first) {
+    or_->setVisible(first);
+    whole_->setVisible(first);
 }
 
 void EmptyPage::ask() {

@@ -13,12 +13,18 @@ class EmptyPage final : public QWidget {
 public:
     explicit EmptyPage(QWidget* parent = nullptr);
     void applyTheme();
+    /// @param first  nothing is planned yet: whole small gadgets to begin with are offered too
+    void present(bool first);
     void ask();
 Q_SIGNALS:
     void wanted(project::ChannelKind kind, const QString& name);
+    /// One of project::starters().
+    void begun(const QString& starter);
 
 private:
-    QLabel *question_ = nullptr, *note_ = nullptr;
+    void makeStarters();
+    QLabel *question_ = nullptr, *note_ = nullptr, *or_ = nullptr;
+    QWidget* whole_ = nullptr;
     QLineEdit* name_ = nullptr;
 };
 

@@ -22,6 +22,7 @@
 #include <QTimer>
 #include <QVBoxLayout>
 #include "parts/parts_window.hpp"
+#include "project/starters.hpp"
 #include "report/calendar.hpp"
 #include "report/packet.hpp"
 #include "shell/channel_edge.hpp"
@@ -190,6 +191,7 @@ void MainWindow::connectEdges() {
     connect(crossbar_, &Crossbar::wheeled, this, &MainWindow::scrollRows);
     connect(crossbar_, &Crossbar::chosen, this, &MainWindow::go);
     connect(empty_, &EmptyPage::wanted, this, &MainWindow::addChannel);
+    connect(empty_, &EmptyPage::begun, this, [this](const QString& id) { document_->replace(project::started(id.toStdString())); });
     connect(brief_, &BriefPage::goTo, this, [this](const QString& id, int stage) { go(id, stage); });
     connect(candidates_, &CandidateList::chosen, match_, &MatchPage::tryPair);
     connect(candidates_, &CandidateList::comparedChanged, match_, [this] { match_->compare(candidates_->compared()); });
@@ -305,6 +307,7 @@ void MainWindow::refresh() {
     stages_->present(stage_, channels_->maximumWidth());
     channels_->present(model, stage_ < 0 ? QString() : channel_, narrow());
     if (stage_ >= 0) return refreshWorkplace();
+    empty_->present(model.project.channels.empty());
     middle_->setCurrentWidget(asking_ || model.project.channels.empty() ? static_cast<QWidget*>(empty_) : overview_);
     crossbar_->present(model);
     sceneBelow_->present({});

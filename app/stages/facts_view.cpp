@@ -1,9 +1,10 @@
 #include "stages/facts_view.hpp"
 #include <algorithm>
 #include "kinds/expander.hpp"
+#include "plan/colours.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
-#include "project/colours.hpp"
+#include "plan/radio_line.hpp"
 
 namespace hinge::app {
 namespace {
@@ -63,7 +64,7 @@ bool channelFactApplies(const Model& model, const project::Channel& channel, con
     if (leaf == "signal/hold_share") return planned != nullptr && planned->registers && plan::isPlaced(*planned);
     if (leaf == "signal/stall_level")
         return planned != nullptr && planned->registers && planned->registers->map->field("stall_level") != nullptr;
-    if (leaf == "green_pin" || leaf == "blue_pin") return project::hasColours(model.parts, channel);
+    if (leaf == "green_pin" || leaf == "blue_pin") return plan::hasColours(model.parts, channel);
     if (leaf == "direction_pin" || leaf == "enable_pin" || leaf == "select_pin" || leaf == "low_pin" || leaf == "back_low_pin") {
         const auto lines = planned != nullptr ? plan::linesOf(*planned, channel, model.project.routine) : std::vector<plan::PinLine>{};
         return std::any_of(lines.begin(), lines.end(), [&](const plan::PinLine& line) { return line.field == leaf; });
@@ -97,7 +98,7 @@ bool moveFactApplies(const Model& model, const std::string& path) {
             }
             if (leaf == "colour") {
                 const auto* of = project::findChannel(model.project, move.channel);
-                return !move.colour.empty() || (of != nullptr && project::hasColours(model.parts, *of) &&
+                return !move.colour.empty() || (of != nullptr && plan::hasColours(model.parts, *of) &&
                                                 (move.action == Action::Run || move.action == Action::On || move.action == Action::Fade));
             }
             if (leaf == "level") return move.action == Action::Run || move.action == Action::On || move.action == Action::Fade;

@@ -6,6 +6,7 @@
 #include "plan/apart.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
+#include "plan/radio_line.hpp"
 #include "routine/compile.hpp"
 
 namespace hinge::emulator {

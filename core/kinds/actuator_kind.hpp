@@ -70,6 +70,8 @@ struct ActuatorKind {
     /// How long each of its pulses must be: nullopt where this part does not latch, nought where its data sheet does not say. nullptr:
     /// nothing of the kind latches.
     std::optional<Duration> (*latch)(const actuator::Part&) = nullptr;
+    bool (*three_colours)(const actuator::Part&) =
+        nullptr;                                          ///< whether it shines in three, each by itself; nullptr: nothing of the kind does
     SignalKind (*line)(const actuator::Part&) = nullptr;  ///< what a signal line of its own takes; nullptr: it only has its power
     std::vector<Protection> on_a_pin;                     ///< between a pin and that line
     std::vector<std::string_view> faults;                 ///< what it is, for causes of faults: "wound", "mover"

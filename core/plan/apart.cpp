@@ -11,7 +11,7 @@ namespace {
 // From outputs to channels: ids, paths, and names in sentences.
 class Teller {
 public:
-    Teller(const project::Project& project, const project::ColoursApart& colours) : project_{project}, colours_{colours} {}
+    Teller(const project::Project& project, const ColoursApart& colours) : project_{project}, colours_{colours} {}
 
     [[nodiscard]] std::string id(const std::string& output) const {
         const auto* leg = colours_.leg(output);
@@ -79,13 +79,16 @@ public:
 
 private:
     const project::Project& project_;
-    const project::ColoursApart& colours_;
+    const ColoursApart& colours_;
 };
 
 // The worst of three cells speaks for all.
-ChannelPlan merged(const std::vector<const ChannelPlan*>& legs, const project::Channel& channel) {
+ChannelPlan merged(const std::vector<const ChannelPlan*>& legs, const project::Project& project, const project::Parts& parts,
+                   const project::Channel& channel) {
     ChannelPlan one = *legs.front();
     one.id = channel.id, one.name = channel.name;
+    // Other parts are compared by what is asked of the whole lamp.
+    one.context = channelStage(readsOf(project, parts, channel), parts, nullptr, false)->plan.context;
     for (std::size_t s = 0; s < one.cells.size(); ++s)
         for (const auto* leg : legs)
             if (worse(one.cells[s].verdict, leg->cells[s].verdict) != one.cells[s].verdict) one.cells[s] = leg->cells[s];
@@ -94,7 +97,7 @@ ChannelPlan merged(const std::vector<const ChannelPlan*>& legs, const project::C
 
 }  // namespace
 
-Plan toldOfChannels(const project::Project& project, project::ColoursApart colours, Plan outputs) {
+Plan toldOfChannels(const project::Project& project, const project::Parts& parts, ColoursApart colours, Plan outputs) {
     const Teller tell(project, colours);
     Plan plan = outputs;
     plan.channels.clear(), plan.stages.clear();
@@ -114,12 +117,13 @@ Plan toldOfChannels(const project::Project& project, project::ColoursApart colou
             }
             plan.stages.push_back(std::move(stage));
         }
-        plan.channels.push_back(legs.size() == 1 && legs.front()->id == channel.id ? *legs.front() : merged(legs, channel));
+        plan.channels.push_back(legs.size() == 1 && legs.front()->id == channel.id ? *legs.front() : merged(legs, project, parts, channel));
     }
     plan.findings = tell.findings(outputs.findings);
     plan.workings = tell.workings(outputs.workings);
     plan.missing = tell.missing(outputs.missing);
     for (auto& use : plan.pins) use.user = tell.id(use.user);
+    if (plan.program_error) plan.program_error->field = tell.path(plan.program_error->field);
     sumUp(plan);
     plan.apart = std::make_shared<const Apart>(Apart{std::move(colours), std::move(outputs)});
     return plan;

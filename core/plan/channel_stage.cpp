@@ -320,8 +320,10 @@ ChannelReads readsOf(const project::Project& project, const project::Parts& part
         reads.pin_current = of<Current>(map->figure("pin_current"));
     reads.logic_supply = railVoltage(project, project.board.rail);
     reads.ambient = project.brief.ambient;
-    reads.alike = static_cast<int>(std::count_if(project.channels.begin(), project.channels.end(),
-                                                 [&](const project::Channel& other) { return other.actuator == channel.actuator; }));
+    // Of a lamp of three colours its red speaks for all three.
+    reads.alike = static_cast<int>(std::count_if(project.channels.begin(), project.channels.end(), [&](const project::Channel& other) {
+        return other.actuator == channel.actuator && (other.colour == project::Colour::None || other.colour == project::Colour::Red);
+    }));
     reads.shares = asksForShares(project.routine, channel.id);
     reads.ends = endsByContact(project, channel.id);
     reads.held = routine::isHeld(project.routine, channel.id);

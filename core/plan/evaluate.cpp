@@ -219,10 +219,10 @@ Plan judged(const project::Project& project, const project::Parts& parts, const 
 // The same of a gadget of which a channel has several outputs: what is planned of each, told of the channel.
 Plan planned(const project::Project& project, const project::Parts& parts, const Evidence& evidence, const Plan* before, bool cures) {
     if (before != nullptr && before->apart != nullptr) before = &before->apart->plan;
-    auto colours = project::coloursApart(project, parts);
+    auto colours = plan::coloursApart(project, parts);
     if (!colours) return judged(project, parts, evidence, before, cures);
     auto outputs = judged(colours->project, parts, evidence, before, cures);
-    return toldOfChannels(project, std::move(*colours), std::move(outputs));
+    return toldOfChannels(project, parts, std::move(*colours), std::move(outputs));
 }
 
 }  // namespace

@@ -12,6 +12,7 @@
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
+#include "plan/radio_line.hpp"
 #include "plan/standing.hpp"
 #include "power/fuse.hpp"
 #include "quantity/fnv.hpp"

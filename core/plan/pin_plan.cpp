@@ -2,7 +2,6 @@
 #include <fmt/format.h>
 #include <algorithm>
 #include <cmath>
-#include <set>
 #include "board/pwm_pool.hpp"
 #include "driver/expander_rate.hpp"
 #include "firmware/target.hpp"
@@ -10,14 +9,15 @@
 #include "plan/apart.hpp"
 #include "plan/expander_pins.hpp"
 #include "plan/input_wiring.hpp"
+#include "plan/radio_line.hpp"
 #include "quantity/names.hpp"
 #include "quantity/text.hpp"
 
 namespace hinge::plan {
 namespace {
 
-constexpr double fan_pwm_frequency =
-    25e3;  // Hz, the middle of the 21 to 28 kHz that 4-wire fans take (common practice, no published source)
+// Hz, the middle of the 21 to 28 kHz that 4-wire fans take (common practice, no published source)
+constexpr double fan_pwm_frequency = 25e3;
 
 board::PinRules rulesOf(const Plan& plan) {
     board::PinRules rules;
@@ -102,32 +102,6 @@ std::vector<PinLine> sharedLines(const Plan& plan, const project::Project& proje
     return lines;
 }
 
-bool hasOwnRadio(const project::Board& board) {
-    return board.radio && board.radio_apart;
-}
-
-int radioPort(const project::Board& board) {
-    return board::serialPortAt(board::family(board.form), board.radio_in_pin, board.radio_out_pin);
-}
-
-std::string radioPortPin(const project::Project& project, const board::Family& family, bool in) {
-    std::set<std::string> taken{project.board.crossing_pin};
-    for (const auto& channel : project.channels)
-        for (const auto* pin :
-             {&channel.pin, &channel.direction_pin, &channel.low_pin, &channel.back_low_pin, &channel.enable_pin, &channel.select_pin})
-            taken.insert(*pin);
-    for (const auto& input : project.inputs) taken.insert(input.pin);
-    int lowest = 0;
-    std::string pin;
-    for (const auto& hears : family.pins)
-        for (const auto& says : family.pins) {
-            if (!hears.serial_in || says.serial_in || says.serial_port != hears.serial_port) continue;
-            if (taken.contains(std::string{hears.name}) || taken.contains(std::string{says.name})) continue;
-            if (lowest == 0 || hears.serial_port < lowest) lowest = hears.serial_port, pin = in ? hears.name : says.name;
-        }
-    return pin;
-}
-
 namespace {
 // The pin that is printed for a line of the expanders' bus; empty: none, or that line may be on any.
 std::string printedBusPin(const board::Family& family, std::string_view field) {
@@ -205,10 +179,7 @@ std::vector<board::PinWish> pinWishes(const project::Project& project, const Pla
     for (const auto& line : sharedLines(plan, project)) {
         auto& made = wish("board/" + std::string{line.field}, line.name, line.pin, line.output);
         if (line.pin.empty()) made.preferred = headerBusPin(family, line.field);
-        if (const bool in = std::string_view{line.field} == "radio_in_pin"; in || std::string_view{line.field} == "radio_out_pin") {
-            if (line.pin.empty()) made.preferred = radioPortPin(project, family, in);
-            made.interrupt = in && family.emulated && radioPort(project.board) == 0;
-        }
+        if (std::string_view{line.field}.starts_with("radio")) wishRadioLine(project, family, made);
     }
     if (fires(plan)) wish("board/crossing_pin", "Mains crossings", project.board.crossing_pin, false).interrupt = family.emulated;
     for (const auto& input : project.inputs) {

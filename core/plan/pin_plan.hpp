@@ -18,12 +18,6 @@ struct PinLine {
 /// Lines of the board's own that its channels share: of drivers whose settings are registers on a bus with a clock. `field` is of the
 /// board.
 [[nodiscard]] std::vector<PinLine> sharedLines(const Plan& plan, const project::Project& project);
-/// Whether a radio has a line of its own, beside the link at the upload pins.
-[[nodiscard]] bool hasOwnRadio(const project::Board& board);
-/// The chip's own serial port on which that line lies; 0: on none, and the sketch takes its bits by their edges.
-[[nodiscard]] int radioPort(const project::Board& board);
-/// A line of such a port on whose two pins nothing else sits; empty: none is free. @param in  the one on which it hears
-[[nodiscard]] std::string radioPortPin(const project::Project& project, const board::Family& family, bool in);
 /// The pin on which a Linux header has its own two-wire bus; empty: this line may be on any. @param field  "expander_clock_pin"
 [[nodiscard]] std::string headerBusPin(const board::Family& family, std::string_view field);
 /// A line of a board of more lines that something sits on.

@@ -8,6 +8,7 @@
 #include "plan/input_wiring.hpp"
 #include "plan/motion.hpp"
 #include "plan/pin_plan.hpp"
+#include "plan/radio_line.hpp"
 #include "quantity/series.hpp"
 #include "quantity/text.hpp"
 

@@ -359,7 +359,7 @@ std::shared_ptr<const StudiedSupply> studiedSupply(const project::Project& fed, 
 
 std::optional<SupplyStudy> studySupply(const project::Project& fed, const project::Parts& parts, const Plan& plan,
                                        const SupplyOption& option) {
-    if (plan.apart) return studySupply(project::coloursApart(fed, parts)->project, parts, plan.apart->plan, option);
+    if (plan.apart) return studySupply(plan::coloursApart(fed, parts)->project, parts, plan.apart->plan, option);
     const auto made = studiedSupply(fed, parts, plan, option);
     return made ? std::optional(made->study) : std::nullopt;
 }

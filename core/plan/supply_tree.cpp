@@ -176,7 +176,7 @@ project::Project under(const project::Project& project, const SupplyOption& opti
 }
 
 std::optional<SupplyTree> supplyTree(const project::Project& project, const project::Parts& parts, const Plan& plan) {
-    if (plan.apart) return supplyTree(project::coloursApart(project, parts)->project, parts, plan.apart->plan);
+    if (plan.apart) return supplyTree(plan::coloursApart(project, parts)->project, parts, plan.apart->plan);
     TreeMaker maker{project, plan, {}, {}};
     if (project.sources.empty() || !maker.addSources()) return std::nullopt;
     maker.addRails();

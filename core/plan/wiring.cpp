@@ -8,6 +8,7 @@
 #include "plan/feed.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
+#include "plan/radio_line.hpp"
 #include "plan/standing.hpp"
 #include "quantity/csv.hpp"
 #include "quantity/text.hpp"

@@ -1,9 +1,12 @@
 // Routine and Code, driven through the window.
+#include <QApplication>
+#include <QColorDialog>
 #include <QLabel>
 #include <QMenu>
 #include <QPlainTextEdit>
 #include <QRegularExpression>
 #include <QTextBrowser>
+#include <QTimer>
 #include <fstream>
 #include "app/fixture.hpp"
 #include "emulator/build.hpp"
@@ -15,6 +18,7 @@
 #include "stages/routine/routine_sentences.hpp"
 #include "support/alone.hpp"
 #include "support/programmer.hpp"
+#include "support/rgb.hpp"
 
 namespace hinge::app {
 namespace {
@@ -77,6 +81,44 @@ TEST_F(Window, anInterlockOfSeveralOutputsIsBuiltAndChanged) {
     int on = 0;
     for (const auto& s : document_->model().scene->switchings) on += s.on ? 1 : 0;
     EXPECT_GE(on, 2) << "both go on in the story";
+}
+
+// A lamp of three colours: one row, a sentence with its colour, a dialog behind the word, three lanes, and what it shines in on the chip.
+TEST_F(Window, aLampShinesInAColour) {
+    open();
+    document_->replace(::hinge::test::glowing());
+    go(Stage::Routine);
+    auto* sentences = find<QTextBrowser>("routineText");
+    EXPECT_TRUE(sentences->toPlainText().contains("in #ff8000")) << sentences->toPlainText().toStdString();
+    EXPECT_EQ(document_->model().plan.channels.size(), 1U);
+    // The word opens a dialog with the colour that is there; what is chosen becomes the move's, and can be undone.
+    const std::string path = "routine/cues/run_it/moves/turns/colour";
+    bool asked = false;
+    QTimer::singleShot(0, sentences, [&] {
+        auto* dialog = qobject_cast<QColorDialog*>(QApplication::activeModalWidget());
+        if (dialog == nullptr) return;
+        asked = dialog->currentColor() == QColor("#0000ff");
+        dialog->setCurrentColor(QColor("#00ff00"));
+        dialog->accept();
+    });
+    Q_EMIT sentences->anchorClicked(QUrl("fact:" + text(path)));
+    EXPECT_TRUE(asked);
+    EXPECT_EQ(project::fact(document_->model().project, path)->exact, "#00ff00");
+    EXPECT_TRUE(sentences->toPlainText().contains("in #00ff00"));
+    document_->settle();
+    const auto& model = document_->model();
+    ASSERT_TRUE(model.plan.program);
+    EXPECT_EQ(model.plan.program->outputs.size(), 3U);
+    ASSERT_TRUE(model.sketch);
+    EXPECT_NE(model.sketch->text.find("PIN_IT_GREEN"), std::string::npos);
+    for (const auto stage :
+         {Stage::Need, Stage::Match, Stage::Feed, Stage::Pins, Stage::Pulse, Stage::Code, Stage::Tune, Stage::Prove, Stage::Log}) {
+        go(stage);
+        document_->settle();
+        EXPECT_FALSE(window_->grab().isNull()) << static_cast<int>(stage);
+    }
+    document_->undo();
+    EXPECT_EQ(project::fact(document_->model().project, path)->exact, "#0000ff");
 }
 
 // A motor on a bridge: its menu offers both ways, the sentence says which, a click turns it, and the scene draws it.

@@ -1,5 +1,5 @@
 // A lamp of three colours: one channel, three outputs, each as if it had been planned by hand.
-#include "project/colours.hpp"
+#include "plan/colours.hpp"
 #include <gtest/gtest.h>
 #include "plan/apart.hpp"
 #include "plan/deck.hpp"
@@ -20,7 +20,7 @@ TEST(ColourShares, areTheLightOfANumber) {
                                         {"80", 0.2158605},
                                         {"bc", 0.5028865},
                                         {"ff", 1.0}}) {
-        const auto shares = project::sharesOf(std::string{"#"} + number + "00" + number);
+        const auto shares = plan::sharesOf(std::string{"#"} + number + "00" + number);
         ASSERT_TRUE(shares) << number;
         EXPECT_NEAR(shares->red, light, 1e-6) << number;
         EXPECT_EQ(shares->green, 0.0);
@@ -28,10 +28,10 @@ TEST(ColourShares, areTheLightOfANumber) {
     }
     for (int number = 0; number < 256; ++number) {
         const auto colour = fmt::format("#{:02x}{:02x}{:02x}", number, 255 - number, (7 * number) % 256);
-        EXPECT_EQ(project::colourOf(*project::sharesOf(colour)), colour);
+        EXPECT_EQ(plan::colourOf(*plan::sharesOf(colour)), colour);
     }
     for (const char* bad : {"", "red", "#fff", "ff8000", "#ff800", "#ff80000", "#gg0000", "#ff 000", "#-10000"})
-        EXPECT_FALSE(project::sharesOf(bad)) << bad;
+        EXPECT_FALSE(plan::sharesOf(bad)) << bad;
 }
 
 // The same gadget with three strings of one colour, written down channel by channel: sketch, wires, rails and deck must be the same.
@@ -125,6 +125,19 @@ TEST(ThreeColours, areOneChannelToTheMaker) {
     for (const auto& finding : plan.findings) EXPECT_TRUE(finding.channel.empty() || finding.channel == "it") << finding.channel;
     for (const auto& working : plan::allWorkings(plan)) EXPECT_TRUE(working.channel.empty() || working.channel == "it") << working.channel;
     for (const auto& use : plan.pins) EXPECT_TRUE(use.user != "it_green" && use.user != "it_blue");
+    const auto sample = test::finding(plan, "sample-first");
+    ASSERT_TRUE(sample);
+    EXPECT_EQ(sample->severity, Severity::Note) << "one lamp, not three: " << sample->text;
+    // Other parts are compared by the whole lamp's 12 W: 6 W of one colour are too weak, three times 4.8 W are not.
+    EXPECT_EQ(si(*plan.channels.front().context->ask.power), 12.0);
+    const auto verdict = [&](const char* part) {
+        const auto& context = *plan.channels.front().context;
+        return match::judge(context, *project::findActuator(parts, part), *project::findDriver(parts, "mosfet_logic_30v"),
+                            context.rails.front())
+            .share;
+    };
+    EXPECT_GT(verdict("led_string_12v_6w"), 1.5);
+    EXPECT_NEAR(verdict("led_rgb_string_12v_1m"), 12.0 / 14.4, 0.01);
     int lamps = 0, switches = 0;
     for (const auto& line : plan::partsList(project, parts, plan))
         lamps += line.id == "led_rgb_string_12v_1m" ? line.count : 0, switches += line.id == "mosfet_logic_30v" ? line.count : 0;
@@ -193,6 +206,22 @@ TEST(ThreeColours, ofABareLedHaveAResistorEach) {
     EXPECT_TRUE(test::finding(plan::evaluate(wrong, parts), "common-pole"));
 }
 
+// What is said of a colour's own move is said of the maker's.
+TEST(ThreeColours, areToldByTheMakersPaths) {
+    const auto apart = plan::coloursApart(test::glowing(), test::shippedParts());
+    ASSERT_TRUE(apart);
+    EXPECT_EQ(apart->pathOf("channels/it_green/pin"), "channels/it/green_pin");
+    EXPECT_EQ(apart->pathOf("channels/it_blue/signal/duty"), "channels/it/signal/duty");
+    EXPECT_EQ(apart->pathOf("channels/it/pin"), "channels/it/pin");
+    EXPECT_EQ(apart->pathOf("routine/cues/run_it/moves/turns_green/level"), "routine/cues/run_it/moves/turns/level");
+    EXPECT_EQ(apart->pathOf("routine/cues/run_it/moves/turns/level"), "routine/cues/run_it/moves/turns/level");
+    EXPECT_EQ(apart->pathOf("rails/movers/fuse"), "rails/movers/fuse");
+    // By the whole plan: a green that has no PWM.
+    const auto plan = plan::evaluate(test::glowing({{"channels/it/green_pin", "D7"}}), test::shippedParts());
+    ASSERT_TRUE(plan.program_error);
+    EXPECT_EQ(plan.program_error->field.find("_green"), std::string::npos) << plan.program_error->field;
+}
+
 // A colour that is none, and a colour for what has none: refused where it stands.
 TEST(ThreeColours, whatIsNoColourIsSaid) {
     const auto parts = test::shippedParts();
@@ -214,7 +243,7 @@ TEST(ThreeColours, areOneToTheInterlocks) {
     project = project::addInterlock(project, "it", "");
     routine::Term on{"t", "it", routine::TermState::On, {}, {}}, off{"u", "it", routine::TermState::Off, {}, {}};
     project.routine.interlocks.back().terms = {on, off};
-    const auto apart = project::coloursApart(project, test::shippedParts());
+    const auto apart = plan::coloursApart(project, test::shippedParts());
     ASSERT_TRUE(apart);
     std::map<std::string, int> gives_way;
     for (const auto& each : apart->project.routine.interlocks) ++gives_way[each.channel];

@@ -6,6 +6,7 @@
 #include "plan/firmware_model.hpp"
 #include "plan/input_wiring.hpp"
 #include "plan/pin_plan.hpp"
+#include "plan/radio_line.hpp"
 #include "support/wires.hpp"
 
 namespace hinge {

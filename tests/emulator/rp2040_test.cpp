@@ -69,7 +69,7 @@ TEST_F(Rp2040, aDeadTimeLiesBetweenTheSwitchesOfAnEnd) {
                 return list;
             };
             const auto upper = edges(channel.pin), lower = edges(channel.low_pin);
-            EXPECT_GT(upper.size(), 2000U) << "20 pulses a millisecond for 80 ms, and more";
+            EXPECT_GT(upper.size(), 1500U) << "20 pulses a millisecond for 40 ms";
             EXPECT_NEAR(test::leastDeadTime(upper, lower), 504e-9, 2e-9) << latch << ' ' << driver;
             if (whole) {
                 const auto high = edges(channel.direction_pin), low = edges(channel.back_low_pin);

@@ -80,7 +80,10 @@ inline project::Project richStage() {
 inline project::Project moved(project::Project project, const char* form) {
     const auto parts = shippedParts();
     project = edited(project, {{"board/form", form}});
-    for (auto& channel : project.channels) channel.pin = channel.direction_pin = channel.enable_pin = "";
+    for (auto& channel : project.channels)
+        for (auto* pin : {&channel.pin, &channel.direction_pin, &channel.enable_pin, &channel.low_pin, &channel.back_low_pin,
+                          &channel.green_pin, &channel.blue_pin})
+            pin->clear();
     for (auto& input : project.inputs) input.pin = "";
     const auto plan = plan::evaluate(project, parts);
     const auto* open = finding(plan, "pins-open");

@@ -1,6 +1,7 @@
 #pragma once
 // What each drive is asked on a board beside the interpreter, and what a hand says of its edges.
 #include "plan/pin_plan.hpp"
+#include "plan/radio_line.hpp"
 #include "support/agreeing_board.hpp"
 #include "support/expanders.hpp"
 #include "support/radio.hpp"

@@ -9,9 +9,11 @@
 #include <QVBoxLayout>
 #include <algorithm>
 #include "plan/shown_current.hpp"
+#include "project/facts.hpp"
 #include "project/routine_edits.hpp"
 #include "shell/labels.hpp"
 #include "shell/wrap_row.hpp"
+#include "stages/routine/colour_choice.hpp"
 #include "stages/routine/routine_sentences.hpp"
 #include "store/document.hpp"
 
@@ -28,6 +30,7 @@ RoutinePage::RoutinePage(Document* document, QWidget* parent) : QWidget(parent),
     sentences_->setFrameShape(QFrame::NoFrame);
     connect(sentences_, &QTextBrowser::anchorClicked, this, [this](const QUrl& url) {
         if (url.scheme() == "menu") offer(url.path(), QCursor::pos());
+        else if (url.path().endsWith("/colour")) askColour(url.path().toStdString());
         else Q_EMIT wordClicked(url.path());
     });
     auto* row = new QWidget;
@@ -47,6 +50,12 @@ void RoutinePage::present(const QString& channel) {
     sentences_->setHtml(routineHtml(document_->model()));
     buildInputs();
     chart_->present(channel);
+}
+
+void RoutinePage::askColour(const std::string& path) {
+    const auto fact = project::fact(document_->model().project, path);
+    if (!fact) return;
+    if (const auto colour = chooseColour(this, fact->exact)) document_->apply(std::vector<project::FactEdit>{{path, *colour}});
 }
 
 void RoutinePage::buildInputs() {

@@ -22,6 +22,7 @@ Q_SIGNALS:
 
 private:
     void buildInputs();
+    void askColour(const std::string& path);
     void press(const std::string& input);
     void playStory();
     /// Lets something happen at the play-head; its time counts from there.

@@ -1,8 +1,8 @@
 #include "stages/routine/routine_sentences.hpp"
 #include <QCoreApplication>
 #include "plan/behaviour.hpp"
+#include "plan/colours.hpp"
 #include "plan/shown_current.hpp"
-#include "project/colours.hpp"
 #include "quantity/text.hpp"
 #include "theme/text.hpp"
 #include "theme/theme.hpp"
@@ -99,8 +99,8 @@ QString goSentence(const Model& model, const routine::Move& move, const QString&
 QString colourWords(const Model& model, const routine::Move& move, const project::Channel* channel, const std::string& base) {
     using routine::Action;
     const bool shines = move.action == Action::Run || move.action == Action::On || move.action == Action::Fade;
-    if (move.colour.empty() && (!shines || channel == nullptr || !project::hasColours(model.parts, *channel))) return {};
-    const auto shares = project::sharesOf(move.colour);
+    if (move.colour.empty() && (!shines || channel == nullptr || !plan::hasColours(model.parts, *channel))) return {};
+    const auto shares = plan::sharesOf(move.colour);
     const QString patch = move.colour.empty() || !shares
                               ? QString()
                               : QString(" <span style=\"color:%1\">\u25a0</span>").arg(text(move.colour).toHtmlEscaped());

@@ -15,6 +15,7 @@
 #include <algorithm>
 #include <cmath>
 #include "plan/pin_plan.hpp"
+#include "plan/radio_line.hpp"
 #include "quantity/text.hpp"
 #include "shell/labels.hpp"
 #include "shell/typed.hpp"

@@ -37,18 +37,19 @@ template <class Upper, class Lower> void setEnd(EndCounts& now, EndCounts next, 
   now = next;
 }
 
-// Where both values are one register they are written as one, and taken over together, wherever in the period that is. Then the lower
-// switch may close as the upper one opens only where an end goes over from driving to shorting its motor, or back: between the two lies a
-// whole period with both open. wait: for so long.
+// Where both values are one register they are written as one, and taken over together, wherever in the period that is. Then a switch may
+// close as the other one opens only where an end goes over to something else: driving, shorting its motor, open. So it goes by way of open,
+// and waits for a whole period until that has surely been taken over; what comes next is taken over a period later at the earliest. wait:
+// for so long.
 template <class Both, class Wait> void setEndAtOnce(EndCounts& now, EndCounts next, uint16_t top, Both both, Wait wait) {
   if (next.upper == now.upper && next.lower == now.lower) return;
-  const EndCounts open = {0, top};
-  const bool alike = (now.upper > 0) == (next.upper > 0);
-  if (!alike && now.lower != top && next.lower != top) {
+  const bool was_open = now.upper == 0 && now.lower == top, is_open = next.upper == 0 && next.lower == top;
+  if (!was_open && (is_open || (now.upper > 0) != (next.upper > 0))) {
+    const EndCounts open = {0, top};
     both(open);
     wait();
   }
-  both(next);
+  if (!is_open) both(next);
   now = next;
 }
 

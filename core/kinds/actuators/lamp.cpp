@@ -45,6 +45,9 @@ driver::ContactLoad contact(const Context& c, const actuator::Part& part) {
     return loadOf(l);
 }
 
+bool hasThreeColours(const actuator::Part& part) {
+    return get(part).common != actuator::CommonPole::None;
+}
 // Of three colours the red one keeps less.
 double litVolts(const Context& c, const actuator::Lamp& l) {
     return si(c.colour == Colour::Red ? l.red_voltage.value_or(l.nominal_voltage) : l.nominal_voltage);
@@ -197,6 +200,7 @@ const ActuatorKind kind = dry(still({
     .inductive = false,
     .moves = false,
     .shines = true,
+    .three_colours = &hasThreeColours,
     .name = &name,
     .columns = &columns,
     .blank = &blankOf<actuator::Lamp>,

@@ -1,12 +1,16 @@
-#include "project/colours.hpp"
+#include "plan/colours.hpp"
 #include <fmt/format.h>
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include "project/project.hpp"
+#include "kinds/actuator_kind.hpp"
 
-namespace hinge::project {
+namespace hinge::plan {
 namespace {
+
+using project::Channel;
+using project::Parts;
+using project::Project;
 
 // From the number of a colour, 0 to 1, to its light, and back. @source iec-61966-2-1
 double lightOf(double number) {
@@ -46,9 +50,9 @@ std::string colourOf(const ColourShares& shares) {
 }
 
 bool hasColours(const Parts& parts, const Channel& channel) {
-    const auto* part = findActuator(parts, channel.actuator);
-    const auto* lamp = part != nullptr ? std::get_if<actuator::Lamp>(part) : nullptr;
-    return channel.colour == Colour::None && lamp != nullptr && lamp->common != actuator::CommonPole::None;
+    const auto* part = project::findActuator(parts, channel.actuator);
+    const auto of = part != nullptr ? kinds::actuatorKind(*part).three_colours : nullptr;
+    return channel.colour == Colour::None && of != nullptr && of(*part);
 }
 
 const ColoursApart::Leg* ColoursApart::leg(std::string_view id) const {
@@ -58,6 +62,17 @@ const ColoursApart::Leg* ColoursApart::leg(std::string_view id) const {
 
 std::string ColoursApart::pathOf(std::string_view path) const {
     constexpr std::string_view room = "channels/";
+    if (path.starts_with("routine/")) {
+        std::string told;
+        for (std::size_t from = 0; from <= path.size();) {
+            const auto end = std::min(path.find('/', from), path.size());
+            const std::string part{path.substr(from, end - from)};
+            const auto of = made.find(part);
+            told += (from > 0 ? "/" : "") + (of != made.end() ? of->second : part);
+            from = end + 1;
+        }
+        return told;
+    }
     if (!path.starts_with(room)) return std::string{path};
     const auto end = path.find('/', room.size());
     const auto* found = leg(path.substr(room.size(), end == path.npos ? path.npos : end - room.size()));
@@ -90,6 +105,7 @@ public:
         routine.interlocks = byEachWay(ofEach(routine.interlocks));
         routine.followers = ofEach(routine.followers);
         routine.loops = ofEach(routine.loops);
+        out_.made = std::move(made_);
         return std::move(out_);
     }
 
@@ -101,7 +117,7 @@ private:
         leg.name = fmt::format("{} {}", channel.name, nameOf(colour));
         leg.pin = pinOf(channel, colour);
         leg.green_pin.clear(), leg.blue_pin.clear();
-        if (auto* wish = std::get_if<SwitchDemand>(&leg.demand); wish != nullptr && wish->power)
+        if (auto* wish = std::get_if<project::SwitchDemand>(&leg.demand); wish != nullptr && wish->power)
             wish->power = of<Power>(si(*wish->power) / 3.0);
         out_.legs.push_back({leg.id, channel.id, colour});
         return leg;
@@ -120,6 +136,12 @@ private:
         return list;
     }
 
+    std::string madeOf(const std::string& id, Colour colour) const {
+        auto made = fmt::format("{}_{}", id, nameOf(colour));
+        made_[made] = id;
+        return made;
+    }
+
     // Each of its colours at once, by the share that the move's colour gives it. A verb that has no share leaves dark what is dark.
     std::vector<routine::Move> movesOf(const routine::Cue& cue) const {
         std::vector<routine::Move> moves;
@@ -133,7 +155,7 @@ private:
             bool first = true;
             for (const auto& leg : legs) {
                 auto made = move;
-                if (leg.colour != Colour::Red) made.id = fmt::format("{}_{}", move.id, nameOf(leg.colour));
+                if (leg.colour != Colour::Red) made.id = madeOf(move.id, leg.colour);
                 made.channel = leg.id;
                 if (!first) made.together = true;
                 first = false;
@@ -145,7 +167,7 @@ private:
     }
     void shade(routine::Move& move, double share) const {
         using routine::Action;
-        const auto* channel = findChannel(project_, out_.leg(move.channel)->channel);
+        const auto* channel = project::findChannel(project_, out_.leg(move.channel)->channel);
         const bool shared = move.action == Action::On || move.action == Action::Run || move.action == Action::Fade;
         if (!shared || channel == nullptr) return;
         move.level = of<Fraction>(si(move.level.value_or(channel->signal.duty)) * share);
@@ -158,7 +180,7 @@ private:
             if (legs.empty()) all.push_back(each);
             for (const auto& leg : legs) {
                 auto made = each;
-                if (leg.colour != Colour::Red) made.id = fmt::format("{}_{}", each.id, nameOf(leg.colour));
+                if (leg.colour != Colour::Red) made.id = madeOf(each.id, leg.colour);
                 made.channel = leg.id;
                 all.push_back(std::move(made));
             }
@@ -189,7 +211,7 @@ private:
             for (std::size_t k = 0; k < ways.size(); ++k) {
                 all.push_back(each);
                 all.back().terms = ways[k];
-                if (k > 0) all.back().id += fmt::format("_or_{}", k);
+                if (k > 0) all.back().id += fmt::format("_or_{}", k), made_[all.back().id] = each.id;
             }
         }
         return all;
@@ -198,6 +220,7 @@ private:
     const Project& project_;
     const Parts& parts_;
     ColoursApart out_;
+    mutable std::map<std::string, std::string> made_;
 };
 
 }  // namespace
@@ -208,4 +231,4 @@ std::optional<ColoursApart> coloursApart(const Project& project, const Parts& pa
     return Splitter{project, parts}.split();
 }
 
-}  // namespace hinge::project
+}  // namespace hinge::plan
