@@ -4,6 +4,7 @@
 #include <set>
 #include "plan/cells.hpp"
 #include "plan/channel_stage.hpp"
+#include "quantity/text.hpp"
 
 namespace hinge::plan {
 namespace {
@@ -92,6 +93,21 @@ ChannelPlan merged(const std::vector<const ChannelPlan*>& legs, const project::P
     for (std::size_t s = 0; s < one.cells.size(); ++s)
         for (const auto* leg : legs)
             if (worse(one.cells[s].verdict, leg->cells[s].verdict) != one.cells[s].verdict) one.cells[s] = leg->cells[s];
+    const auto cell = [&one](Stage stage) -> Cell& { return one.cells[static_cast<std::size_t>(stage)]; };
+    for (const auto stage : {Stage::Need, Stage::Match, Stage::Feed})
+        cell(stage).small += cell(stage).small.empty() ? "each colour" : ", each colour";
+    cell(Stage::Pins).figure =
+        joined(legs, " ", [](const ChannelPlan* leg) { return leg->cells[static_cast<std::size_t>(Stage::Pins)].figure; });
+    // Three drivers, and one lamp.
+    const auto* part = project::findActuator(parts, channel.actuator);
+    const auto price = part != nullptr && !actuator::head(*part).drawer ? actuator::head(*part).price : std::nullopt;
+    double sum = price ? si(*price) : 0.0;
+    bool all = true;
+    for (const auto* leg : legs) {
+        all = all && leg->chosen && leg->chosen->price;
+        if (all) sum += si(*leg->chosen->price) - (price ? si(*price) : 0.0);
+    }
+    if (all) cell(Stage::Log).figure = fmt::format("{} {:.2f}", project.brief.currency, sum);
     return one;
 }
 

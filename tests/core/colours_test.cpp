@@ -125,6 +125,10 @@ TEST(ThreeColours, areOneChannelToTheMaker) {
     for (const auto& finding : plan.findings) EXPECT_TRUE(finding.channel.empty() || finding.channel == "it") << finding.channel;
     for (const auto& working : plan::allWorkings(plan)) EXPECT_TRUE(working.channel.empty() || working.channel == "it") << working.channel;
     for (const auto& use : plan.pins) EXPECT_TRUE(use.user != "it_green" && use.user != "it_blue");
+    const auto figure = [&](project::Stage stage) { return plan.channels.front().cells[static_cast<std::size_t>(stage)].figure; };
+    EXPECT_EQ(figure(project::Stage::Pins), "D9 D10 D11");
+    const auto price = [&](const char* id) { return si(*project::findDriver(parts, id)->price); };
+    EXPECT_EQ(figure(project::Stage::Log), fmt::format("€ {:.2f}", 5.9 + 3.0 * price("mosfet_logic_30v")));
     const auto sample = test::finding(plan, "sample-first");
     ASSERT_TRUE(sample);
     EXPECT_EQ(sample->severity, Severity::Note) << "one lamp, not three: " << sample->text;
