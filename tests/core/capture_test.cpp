@@ -170,7 +170,7 @@ TEST(Refused, namesThePlace) {
     };
     for (const auto& c :
          {Case{"empty", "", "capture", "empty"}, Case{"blank", "\n  \n", "capture", "empty"},
-          Case{"binary", std::string("time,a\n0,1\n\0\1\2,3\n", 18), "line", "no text"},
+          Case{"binary", std::string("time,a\n0,1\n\0\1\2,3\n", 17), "line", "no text"},
           Case{"no declaration end", "$timescale 1 ns $end", "line", "enddefinitions"},
           Case{"strange scale", vcd("", "3 ns"), "line", "3 ns"},
           Case{"no lines", "$timescale 1 ns $end $enddefinitions $end\n#0\n", "capture", "$var"},
